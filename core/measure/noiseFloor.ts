@@ -1,0 +1,16 @@
+const FLOOR_PERCENTILE = 0.1;
+
+/** The value below which a share of the numbers lies (nearest rank). Empty input gives 0. */
+export function percentile(values: ArrayLike<number>, share: number): number {
+  if (values.length === 0) return 0;
+  const sorted = Float64Array.from(values).sort();
+  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
+}
+
+/**
+ * The power of what goes on in the pauses: a low percentile of the block powers, over blocks that
+ * are not digital silence. 0 where every block is.
+ */
+export function noiseFloorPower(blockPower: Float64Array): number {
+  return percentile(blockPower.filter((power) => power > 0), FLOOR_PERCENTILE);
+}

@@ -1,0 +1,63 @@
+import { bytesPerSample, type SampleFormat } from './sampleFormat.ts';
+
+/**
+ * Interleaved sample words to planar values, full scale at 1.
+ * @param bytes whole frames only; any byte offset
+ * @param planar one array a channel, each at least `frames` long
+ * @returns how many values were not finite (float formats only); they are written as 0
+ */
+export function decodeWords(
+  bytes: Uint8Array, format: SampleFormat, planar: (Float64Array | Float32Array)[], frames: number,
+): number {
+  const channels = planar.length;
+  const frameBytes = channels * bytesPerSample(format);
+  let notFinite = 0;
+  for (let c = 0; c < channels; c++) {
+    const first = c * bytesPerSample(format);
+    notFinite += decodeChannel(bytes, format, first, frameBytes, planar[c], frames);
+  }
+  return notFinite;
+}
+
+function decodeChannel(
+  bytes: Uint8Array, format: SampleFormat, first: number, step: number,
+  out: Float64Array | Float32Array, frames: number,
+): number {
+  if (format.kind === 'float') return decodeFloat(bytes, format.bits, first, step, out, frames);
+  switch (format.bits) {
+    case 8:
+      for (let i = 0, at = first; i < frames; i++, at += step) out[i] = (bytes[at] - 128) / 128;
+      break;
+    case 16:
+      for (let i = 0, at = first; i < frames; i++, at += step) {
+        out[i] = (((bytes[at] | (bytes[at + 1] << 8)) << 16) >> 16) / 32768;
+      }
+      break;
+    case 24:
+      for (let i = 0, at = first; i < frames; i++, at += step) {
+        out[i] = (((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) >> 8) / 8388608;
+      }
+      break;
+    default:
+      for (let i = 0, at = first; i < frames; i++, at += step) {
+        out[i] = (bytes[at] | (bytes[at + 1] << 8) | (bytes[at + 2] << 16) | (bytes[at + 3] << 24)) / 2147483648;
+      }
+  }
+  return 0;
+}
+
+function decodeFloat(
+  bytes: Uint8Array, bits: number, first: number, step: number, out: Float64Array | Float32Array, frames: number,
+): number {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  let notFinite = 0;
+  for (let i = 0, at = first; i < frames; i++, at += step) {
+    const value = bits === 32 ? view.getFloat32(at, true) : view.getFloat64(at, true);
+    if (Number.isFinite(value)) out[i] = value;
+    else {
+      out[i] = 0;
+      notFinite++;
+    }
+  }
+  return notFinite;
+}

@@ -1,0 +1,65 @@
+const HALF_TAPS = 32;
+const KAISER_BETA = 10;
+
+/**
+ * Delays one channel by a fixed number of samples, block by block. Whole samples are moved
+ * exactly; a fraction is interpolated by a windowed sinc of 64 taps (Kaiser window, beta 10:
+ * Oppenheim and Schafer, "Discrete-time signal processing", section 7.5.3).
+ */
+export class ShiftLine {
+  /** The smallest delay the interpolation can make. */
+  static readonly leastFractionalDelay = HALF_TAPS;
+
+  private readonly ring: Float64Array;
+  private readonly whole: number;
+  private readonly taps: Float64Array | null;
+  private at = 0;
+
+  /** @param delaySamples 0 or more; at least `leastFractionalDelay` when it has a fraction */
+  constructor(delaySamples: number) {
+    const fraction = delaySamples - Math.floor(delaySamples);
+    this.taps = fraction === 0 ? null : interpolationTaps(fraction);
+    this.whole = Math.floor(delaySamples) - (this.taps ? HALF_TAPS - 1 : 0);
+    this.ring = new Float64Array(this.whole + (this.taps ? 2 * HALF_TAPS : 1));
+  }
+
+  /** Takes the next sample and gives the delayed one. */
+  next(sample: number): number {
+    const { ring, taps } = this;
+    const length = ring.length;
+    ring[this.at] = sample;
+    let from = this.at - this.whole;
+    if (from < 0) from += length;
+    this.at = this.at + 1 === length ? 0 : this.at + 1;
+    if (!taps) return ring[from];
+    let sum = 0;
+    for (let k = 0; k < taps.length; k++) {
+      sum += taps[k] * ring[from];
+      from = from === 0 ? length - 1 : from - 1;
+    }
+    return sum;
+  }
+}
+
+/** Tap k weighs the sample k steps back; the delay is HALF_TAPS - 1 + fraction. */
+function interpolationTaps(fraction: number): Float64Array {
+  const taps = new Float64Array(2 * HALF_TAPS);
+  for (let k = 0; k < taps.length; k++) {
+    const x = k - (HALF_TAPS - 1) - fraction;
+    const sinc = Math.sin(Math.PI * x) / (Math.PI * x);
+    const edge = x / HALF_TAPS;
+    taps[k] = Math.abs(edge) > 1 ? 0 : (sinc * besselI0(KAISER_BETA * Math.sqrt(1 - edge * edge))) / besselI0(KAISER_BETA);
+  }
+  return taps;
+}
+
+/** Modified Bessel function of the first kind, order 0, by its power series. */
+function besselI0(x: number): number {
+  let term = 1;
+  let sum = 1;
+  for (let k = 1; term > sum * 1e-17; k++) {
+    term *= (x / (2 * k)) ** 2;
+    sum += term;
+  }
+  return sum;
+}

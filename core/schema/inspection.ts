@@ -1,0 +1,108 @@
+import { z } from 'zod';
+import { ClipVerdict, FindingCode, PairVerdict, Severity, Side, SuggestedAction } from './verdict.ts';
+
+/** Decibels; minus infinity (nothing there) is null. */
+const Level = z.number().nullable();
+const ChannelNumber = z.int().min(1);
+
+export const ClipFormat = z.object({
+  container: z.string(),
+  codec: z.string(),
+  sampleRate: z.int().positive(),
+  channels: ChannelNumber,
+  /** null where the codec has no depth (lossy coding). */
+  bitDepth: z.int().nullable(),
+  frames: z.int().nonnegative(),
+  durationSeconds: z.number().nonnegative(),
+  hasVideo: z.boolean(),
+  /** One sentence where the file is damaged but readable. */
+  warning: z.string().nullable(),
+});
+export type ClipFormat = z.infer<typeof ClipFormat>;
+
+export const ChannelContent = z.enum(['programme', 'noise', 'silent']);
+export type ChannelContent = z.infer<typeof ChannelContent>;
+
+export const ChannelReport = z.object({
+  channel: ChannelNumber,
+  content: ChannelContent,
+  peakDbfs: Level,
+  truePeakDbtp: Level,
+  rmsDbfs: Level,
+  loudnessLufs: Level,
+  noiseFloorDbfs: Level,
+  clippedSamples: z.int().nonnegative(),
+  dcOffset: z.number(),
+});
+export type ChannelReport = z.infer<typeof ChannelReport>;
+
+/** A part of the fake stereo disguise. */
+export const Disguise = z.enum(['level', 'polarity', 'delay', 'filter']);
+
+export const PairReport = z.object({
+  channels: z.tuple([ChannelNumber, ChannelNumber]),
+  verdict: PairVerdict,
+  side: Side.nullable(),
+  disguise: z.array(Disguise),
+  confidence: z.number().min(0).max(1),
+  /** -1..1; null where a side is digital silence. */
+  correlation: z.number().min(-1).max(1).nullable(),
+  balanceLu: Level,
+  nullDepthDb: Level,
+  matchedNullDepthDb: Level,
+  gainDb: Level,
+  delaySamples: z.number().nullable(),
+  polarity: z.enum(['normal', 'inverted']).nullable(),
+  sumLossDb: Level,
+});
+export type PairReport = z.infer<typeof PairReport>;
+
+export const Section = z.object({
+  startSeconds: z.number().nonnegative(),
+  endSeconds: z.number().nonnegative(),
+  verdict: ClipVerdict,
+  side: Side.nullable(),
+});
+export type Section = z.infer<typeof Section>;
+
+export const Finding = z.object({
+  code: FindingCode,
+  severity: Severity,
+  channels: z.array(ChannelNumber),
+  startSeconds: z.number().nonnegative(),
+  endSeconds: z.number().nonnegative(),
+  message: z.string(),
+});
+export type Finding = z.infer<typeof Finding>;
+
+export const Suggestion = z.object({
+  action: SuggestedAction,
+  /** The channel that feeds, where the action has one. */
+  from: ChannelNumber.nullable(),
+  /** The channels that are fed, where the action has them. */
+  to: z.array(ChannelNumber),
+  reason: z.string(),
+});
+export type Suggestion = z.infer<typeof Suggestion>;
+
+/** What is on each channel of one file, and what to do. */
+export const Inspection = z.object({
+  format: ClipFormat,
+  channels: z.array(ChannelReport),
+  pairs: z.array(PairReport),
+  verdict: ClipVerdict,
+  sections: z.array(Section),
+  duplicates: z.array(z.array(ChannelNumber)),
+  clearestChannel: ChannelNumber.nullable(),
+  findings: z.array(Finding),
+  suggestion: Suggestion,
+  /** The sentence, and what stands under it. */
+  headline: z.string(),
+  detail: z.string(),
+});
+export type Inspection = z.infer<typeof Inspection>;
+
+/** Numbers that may be minus infinity, as JSON has them. */
+export function levelOrNull(db: number): number | null {
+  return Number.isFinite(db) ? db : null;
+}

@@ -1,0 +1,29 @@
+import { z } from 'zod';
+import { Inspection } from './inspection.ts';
+import { Repair } from './repair.ts';
+
+/** One written file: what it is, and how it was proven. */
+export const WrittenFile = z.object({
+  name: z.string(),
+  bytes: z.int().nonnegative(),
+  frames: z.int().nonnegative(),
+  /** Every sample word was moved as it was, none was calculated. */
+  exact: z.boolean(),
+  /** The file was read back and compared with the source put through the repair again. */
+  proof: z.object({ comparedFrames: z.int().nonnegative(), differingFrames: z.int().nonnegative() }),
+  after: Inspection,
+});
+export type WrittenFile = z.infer<typeof WrittenFile>;
+
+/** What was done to a clip, measured before and after, and proof. */
+export const Receipt = z.object({
+  version: z.literal(1),
+  source: z.string(),
+  repair: Repair,
+  /** The gain that a level target needed; 0 without one. */
+  levelGainDb: z.number(),
+  before: Inspection,
+  files: z.array(WrittenFile).min(1),
+  writtenAt: z.iso.datetime(),
+});
+export type Receipt = z.infer<typeof Receipt>;

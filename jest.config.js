@@ -1,0 +1,15 @@
+/** Native ES modules: the same files run here, in Node through tsx, and in the browser through Vite. */
+export default {
+  testEnvironment: 'node',
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: {
+    '^.+\\.tsx?$': ['@swc/jest', {
+      jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } },
+      module: { type: 'es6' },
+    }],
+  },
+  testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+  testPathIgnorePatterns: ['/node_modules/', '<rootDir>/e2e/', '/\\.pocket-twin/'],
+  modulePathIgnorePatterns: ['/\\.pocket-twin/'],
+  testTimeout: 60000,
+};

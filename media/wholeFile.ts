@@ -1,0 +1,79 @@
+import { randomUUID } from 'node:crypto';
+import { link, open, rename, rm, type FileHandle } from 'node:fs/promises';
+import { basename, dirname, extname, join } from 'node:path';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+
+/**
+ * A file that is either whole under its final name or not there: written beside it, flushed to
+ * disk, then given its name.
+ */
+export class WholeFile {
+  private constructor(readonly handle: FileHandle, private readonly partPath: string, private readonly target: string) {}
+
+  static async create(target: string): Promise<WholeFile> {
+    const partPath = join(dirname(target), `.${basename(target)}.${randomUUID().slice(0, 8)}.part`);
+    return new WholeFile(await open(partPath, 'wx'), partPath, target);
+  }
+
+  /** Writes all bytes at a place. @throws Refusal when the disk is full */
+  async write(bytes: Uint8Array, position: number): Promise<void> {
+    let done = 0;
+    while (done < bytes.length) {
+      const { bytesWritten } = await this.handle.write(bytes, done, bytes.length - done, position + done).catch(diskFull(this.target));
+      done += bytesWritten;
+    }
+  }
+
+  /**
+   * Gives the file its name.
+   * @param overwrite false: a name that exists is kept and the new file gets ` (2)`, ` (3)`, ...
+   * @returns the path the file got
+   */
+  async finish(overwrite: boolean): Promise<string> {
+    await this.handle.sync().catch(diskFull(this.target));
+    await this.handle.close();
+    const path = overwrite ? await this.replace() : await this.claimFreeName();
+    await syncFolder(dirname(path));
+    return path;
+  }
+
+  async discard(): Promise<void> {
+    await this.handle.close().catch(() => undefined);
+    await rm(this.partPath, { force: true });
+  }
+
+  private async replace(): Promise<string> {
+    await rename(this.partPath, this.target);
+    return this.target;
+  }
+
+  /** A hard link fails where the name exists, in one step: nobody can come in between. */
+  private async claimFreeName(): Promise<string> {
+    const extension = extname(this.target);
+    const stem = this.target.slice(0, this.target.length - extension.length);
+    for (let n = 1; ; n++) {
+      const path = n === 1 ? this.target : `${stem} (${n})${extension}`;
+      try {
+        await link(this.partPath, path);
+        await rm(this.partPath);
+        return path;
+      } catch (error) {
+        if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+      }
+    }
+  }
+}
+
+function diskFull(target: string): (error: NodeJS.ErrnoException) => never {
+  return (error) => {
+    if (error.code === 'ENOSPC' || error.code === 'EDQUOT') {
+      throw new Refusal('no-room', `There is no room on the disk for ${basename(target)}. Free some and write it again.`);
+    }
+    throw error;
+  };
+}
+
+async function syncFolder(folder: string): Promise<void> {
+  const handle = await open(folder, 'r');
+  await handle.sync().finally(() => handle.close());
+}
