@@ -1,5 +1,5 @@
 import { spawn, type ChildProcessByStdio } from 'node:child_process';
-import type { Readable } from 'node:stream';
+import type { Readable, Writable } from 'node:stream';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 
 // The only file that starts a process. FFmpeg sees one local file through a forced demuxer and
@@ -107,4 +107,16 @@ async function collect(command: string, args: string[]): Promise<{ stdout: strin
     clearTimeout(timer);
   }
   return { stdout };
+}
+
+/** Runs FFmpeg as an encoder that is fed through its standard input. */
+export function runEncoder(args: string[]): { input: Writable; finished: Promise<void> } {
+  const child = spawn('ffmpeg', [...QUIET, ...CONFINED, ...args], { stdio: ['pipe', 'ignore', 'pipe'] });
+  let errors = '';
+  child.stderr.on('data', (bytes: Buffer) => { errors += bytes.toString(); });
+  const finished = new Promise<void>((resolve, reject) => {
+    child.on('error', reject);
+    child.on('close', (code) => (code === 0 ? resolve() : reject(new Error(`FFmpeg stopped (${code}): ${errors.slice(0, 500)}`))));
+  });
+  return { input: child.stdin, finished };
 }

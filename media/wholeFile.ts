@@ -77,3 +77,24 @@ async function syncFolder(folder: string): Promise<void> {
   const handle = await open(folder, 'r');
   await handle.sync().finally(() => handle.close());
 }
+
+/** Copies a finished file to its final place, whole or not at all. @returns the path it got */
+export async function adoptWhole(from: string, target: string, overwrite: boolean): Promise<string> {
+  const source = await open(from, 'r');
+  const file = await WholeFile.create(target);
+  try {
+    const bytes = new Uint8Array(1 << 20);
+    for (let position = 0; ;) {
+      const { bytesRead } = await source.read(bytes, 0, bytes.length, position);
+      if (bytesRead === 0) break;
+      await file.write(bytes.subarray(0, bytesRead), position);
+      position += bytesRead;
+    }
+    return await file.finish(overwrite);
+  } catch (error) {
+    await file.discard();
+    throw error;
+  } finally {
+    await source.close();
+  }
+}

@@ -22,6 +22,7 @@ const UPSIDE_DOWN_CORRELATION = -0.3;
 // How many decibels from a boundary make a verdict two thirds surer.
 const CONFIDENCE_SPREAD_DB = 6;
 const SHORT_SECONDS = 1;
+const DOUBTFUL = 0.5;
 
 export function decidePair(
   pair: PairMeasurement, channels: [ChannelMeasurement, ChannelMeasurement], activity: [ChannelActivity, ChannelActivity],
@@ -31,13 +32,14 @@ export function decidePair(
   const { verdict, side, marginDb } = verdictOf(activity, nullDepthDb, ratioDb);
   const seconds = Math.max(activity[0].activeSeconds, activity[1].activeSeconds);
   const [left, right] = channels;
+  const doubt = verdict === 'stereo' ? doubtAbout(pair, channels, activity) : null;
   return {
     report: {
       channels: pair.channels,
       verdict,
       side,
       disguise: [],
-      confidence: confidence(marginDb, seconds),
+      confidence: doubt ? DOUBTFUL : confidence(marginDb, seconds),
       correlation: correlation(pair),
       balanceLu: levelOrNull(left.loudnessLufs - right.loudnessLufs),
       nullDepthDb: levelOrNull(nullDepthDb),
@@ -47,7 +49,7 @@ export function decidePair(
       polarity: null,
       sumLossDb: sumLoss(pair),
     },
-    doubt: verdict === 'stereo' ? doubtAbout(pair, channels, activity) : null,
+    doubt,
   };
 }
 

@@ -9,6 +9,7 @@ const suggestion = (action: Suggestion['action'], reason: string, from: number |
 
 /** What to do with a stereo clip. Never throws away programme. */
 export function suggestForPair(pair: PairReport, doubt: string | null): Suggestion {
+  if (doubt) return suggestion('review', doubt);
   if (pair.confidence < LEAST_CONFIDENCE) return suggestion('review', 'This is too close to call: listen and decide.');
   const [left, right] = pair.channels;
   switch (pair.verdict) {
@@ -18,7 +19,7 @@ export function suggestForPair(pair: PairReport, doubt: string | null): Suggesti
     }
     case 'dual-mono': return suggestion('select', 'Either side is the whole recording: one channel is enough.', left, [left]);
     case 'silent': return suggestion('review', 'There is nothing to repair: check whether another take has the sound.');
-    default: return doubt ? suggestion('review', doubt) : suggestion('none', 'Nothing needs doing.');
+    default: return suggestion('none', 'Nothing needs doing.');
   }
 }
 

@@ -1,0 +1,38 @@
+export const GENERAL_HELP = `pocket-twin: what is really on each channel, and how to put it right
+
+  pocket-twin inspect FILE... [--json]       what is on each channel, and what to do
+  pocket-twin repair  FILE... --out DIR ...  write repaired copies; originals are never touched
+
+Add --help to a command for its options. Exit status: 0 nothing to do,
+1 something found, 2 a file could not be read or the words of the call are off.
+`;
+
+export const INSPECT_HELP = `pocket-twin inspect FILE... [--json]
+
+Says what is on each channel of each file, and what to do.
+  --json   one JSON object a line, one line a file, in the order given
+`;
+
+export const REPAIR_HELP = `pocket-twin repair FILE... --out DIR [what to do] [how to write]
+
+What to do, exactly one of:
+  --fill N         stereo with channel N on both sides
+  --select N       channel N alone, as mono
+  --swap           left and right change places
+  --sum            left and right in equal parts, as mono
+  --split          every channel as a mono file of its own
+  --auto           what inspect suggests; files without a clear suggestion are left alone
+  --recipe FILE    a repair saved as JSON
+Before that, any number of:
+  --invert N       turn channel N upside down
+  --delay N=SAMPLES   make channel N later (negative: earlier)
+  --gain N=DB      make channel N louder (negative: softer)
+  --balance        lower the louder side until both are even
+After that; without them levels are kept:
+  --loudness LUFS  --peak DBTP  --ceiling DBTP
+How to write:
+  --out DIR        where the files go
+  --format same|wav|flac   --bits 16|24|32f
+  --overwrite      replace a file of that name; otherwise the new one gets " (2)"
+  --json           a receipt a line
+`;

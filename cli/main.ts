@@ -1,0 +1,25 @@
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { GENERAL_HELP } from './help.ts';
+import { inspectCommand } from './inspectCommand.ts';
+import { repairCommand } from './repairCommand.ts';
+
+/** The call was right and there was nothing to do; something was found; a file or the words were off. */
+export const EXIT = { nothing: 0, found: 1, off: 2 } as const;
+
+/** @returns the exit status */
+export async function main(words: string[]): Promise<number> {
+  const [command, ...rest] = words;
+  try {
+    if (command === 'inspect') return await inspectCommand(rest);
+    if (command === 'repair') return await repairCommand(rest);
+    if (command === undefined || command === '--help' || command === 'help') {
+      process.stdout.write(GENERAL_HELP);
+      return command === undefined ? EXIT.off : EXIT.nothing;
+    }
+    throw new Refusal('bad-request', `There is no command “${command}”. Try: pocket-twin --help`);
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    process.stderr.write(`${error.message}\n`);
+    return EXIT.off;
+  }
+}

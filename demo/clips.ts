@@ -1,0 +1,94 @@
+import type { KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
+import { bextChunk, ixmlChunk, type TakeFacts } from './broadcastWave.ts';
+import { atLevel, fit, gain, hiss, inTurn, mix, silence, type Mono } from './sound/mono.ts';
+import { riverPair } from './sound/river.ts';
+import { BOOTH, DECK, heardFrom, OFFICE, WINCH_HOUSE } from './sound/room.ts';
+import { phrases, voice } from './sound/voice.ts';
+import type { ClipTruth } from './truth.ts';
+
+const SAMPLE_RATE = 48000;
+
+export interface DemoClip extends ClipTruth {
+  sampleRate: number;
+  bits: 16 | 24;
+  channels: Mono[];
+  chunks: KeptChunk[];
+  /** Second of the day at which a picture's timecode starts; null for sound alone. */
+  pictureStartSeconds: number | null;
+}
+
+const DECK_SETUP = 'Ferry deck, recorder B';
+
+function clip(truth: ClipTruth, channels: Mono[], rest: Partial<DemoClip> = {}): DemoClip {
+  return { ...truth, channels, sampleRate: SAMPLE_RATE, bits: 24, chunks: [], pictureStartSeconds: null, ...rest };
+}
+
+function take(scene: string, number: number, startSeconds: number): { chunks: KeptChunk[] } {
+  const facts: TakeFacts = { recorder: 'Field recorder B', scene, take: number, startSeconds, sampleRate: SAMPLE_RATE };
+  return { chunks: [bextChunk(facts), ixmlChunk(facts, ['keeper', 'not used'])] };
+}
+
+/** Part of a voice, at the level of a careful recordist. */
+function passage(sound: Mono, startSeconds: number, seconds: number): Mono {
+  const start = startSeconds * SAMPLE_RATE;
+  return atLevel(fit(sound.subarray(start), seconds * SAMPLE_RATE), -23);
+}
+
+async function onDeck(): Promise<DemoClip[]> {
+  const ottilie = heardFrom(await voice('ottilie-deck'), DECK, 0.6, 1);
+  const microphone = (start: number, seconds: number, seed: number): Mono => (
+    mix(passage(ottilie, start, seconds), hiss(seconds * SAMPLE_RATE, -66, seed))
+  );
+  const oneSided = { setup: DECK_SETUP, verdict: 'one-sided', side: 'left' } as const;
+  return [
+    clip({ file: 'crossing-A001.wav', ...oneSided, made: 'One microphone on input 1; input 2 open, hissing at -62 dBFS.' },
+      [microphone(0, 20, 101), hiss(20 * SAMPLE_RATE, -62, 102)], take('A', 1, 36252)),
+    clip({ file: 'crossing-A002.wav', ...oneSided, made: 'One microphone on input 1; nothing at all on the right.' },
+      [microphone(6, 16, 103), silence(16 * SAMPLE_RATE)], take('A', 2, 36410)),
+    clip({ file: 'crossing-A003.mp4', ...oneSided, made: 'A camera with one microphone on input 1; input 2 hisses at -61 dBFS.' },
+      [microphone(11, 12, 104), hiss(12 * SAMPLE_RATE, -61, 105)], { pictureStartSeconds: 36600 }),
+  ];
+}
+
+async function inTheWinchHouse(): Promise<DemoClip> {
+  const ottilie = phrases(await voice('ottilie-winch'));
+  const corin = phrases(await voice('corin-winch'));
+  const pause = silence(0.35 * SAMPLE_RATE);
+  const keeper: Mono[] = [];
+  const mate: Mono[] = [];
+  for (let i = 0; i < Math.min(ottilie.length, corin.length); i++) {
+    keeper.push(ottilie[i], pause, silence(corin[i].length), pause);
+    mate.push(silence(ottilie[i].length), pause, corin[i], pause);
+  }
+  const [keeperDry, mateDry] = [atLevel(inTurn(...keeper), -22), atLevel(inTurn(...mate), -24)];
+  const frames = Math.min(keeperDry.length, 28 * SAMPLE_RATE);
+  const at = (dry: Mono, metres: number, seed: number): Mono => fit(heardFrom(dry, WINCH_HOUSE, metres, seed), frames);
+  return clip(
+    { file: 'keeper-and-mate.wav', setup: 'Winch house', verdict: 'two-mics', side: null, made: 'Keeper on the left microphone, mate on the right, 1.8 m apart.' },
+    [
+      mix(gain(at(keeperDry, 0.5, 21), -6), gain(at(mateDry, 1.9, 22), -6), hiss(frames, -68, 23)),
+      mix(gain(at(mateDry, 0.5, 24), -6), gain(at(keeperDry, 1.9, 25), -6), hiss(frames, -65, 26)),
+    ],
+    { chunks: [] },
+  );
+}
+
+/** The demo's clips with what is true about each. The same samples every time. */
+export async function demoClips(): Promise<DemoClip[]> {
+  const office = passage(heardFrom(await voice('lock-office'), OFFICE, 0.8, 31), 0, 17);
+  const narration = mix(passage(heardFrom(await voice('narrator'), BOOTH, 0.3, 41), 0, 15), hiss(15 * SAMPLE_RATE, -72, 42));
+  const [riverLeft, riverRight] = riverPair(24 * SAMPLE_RATE, -30);
+  const tone = hiss(10 * SAMPLE_RATE, -64, 51);
+  return [
+    ...await onDeck(),
+    clip({ file: 'lock-office.wav', setup: 'Lock office', verdict: 'one-sided', side: 'right', made: 'One microphone on input 2; input 1 hisses at -58 dBFS.' },
+      [hiss(17 * SAMPLE_RATE, -58, 32), mix(office, hiss(17 * SAMPLE_RATE, -64, 33))], { bits: 16 }),
+    await inTheWinchHouse(),
+    clip({ file: 'narration-02.wav', setup: 'Narration booth', verdict: 'dual-mono', side: null, made: 'A mono narration saved as stereo.' },
+      [narration, narration]),
+    clip({ file: 'river-dawn.wav', setup: 'River', verdict: 'stereo', side: null, made: 'Moving water through a spaced pair.' },
+      [riverLeft, riverRight]),
+    clip({ file: 'slate-test.wav', setup: 'Ferry deck, recorder B', verdict: 'silent', side: null, made: 'Recorded with nothing plugged in.' },
+      [tone, hiss(10 * SAMPLE_RATE, -65, 52)]),
+  ];
+}

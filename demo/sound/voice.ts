@@ -1,0 +1,44 @@
+import { fileURLToPath } from 'node:url';
+import { decodeWords } from '@pocket-twin/core/pcm/decodeWords.ts';
+import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { openSource } from '@pocket-twin/media/source.ts';
+import { doubleRate } from './doubleRate.ts';
+import { inTurn, type Mono } from './mono.ts';
+
+export type VoiceName = 'ottilie-deck' | 'ottilie-winch' | 'corin-winch' | 'narrator' | 'lock-office';
+
+/** A dry voice at 48 kHz. */
+export async function voice(name: VoiceName): Promise<Mono> {
+  const source = await openSource(fileURLToPath(new URL(`../voices/${name}.flac`, import.meta.url)));
+  const pieces: Mono[] = [];
+  try {
+    for await (const run of source.runs()) {
+      const frames = run.length / bytesPerSample(source.words);
+      const piece = new Float64Array(frames);
+      decodeWords(run, source.words, [piece], frames);
+      pieces.push(piece);
+    }
+  } finally {
+    await source.close();
+  }
+  return doubleRate(inTurn(...pieces));
+}
+
+/** The phrases of a voice, parted where it pauses for longer than 0.4 s. */
+export function phrases(sound: Mono, sampleRate = 48000): Mono[] {
+  const longestPause = 0.4 * sampleRate;
+  const found: Mono[] = [];
+  let start = -1;
+  let quiet = 0;
+  sound.forEach((x, i) => {
+    if (Math.abs(x) > 0.003) {
+      if (start < 0) start = i;
+      quiet = 0;
+    } else if (start >= 0 && ++quiet > longestPause) {
+      found.push(sound.slice(start, i));
+      start = -1;
+    }
+  });
+  if (start >= 0) found.push(sound.slice(start));
+  return found;
+}
