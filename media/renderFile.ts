@@ -1,6 +1,7 @@
 import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { levelGainDb } from '@pocket-twin/core/repair/levelGainDb.ts';
 import { wavFrame, type KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
@@ -8,7 +9,7 @@ import type { WrittenFile } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { readKeptChunks } from './keptChunks.ts';
 import { inspectFile } from './inspectFile.ts';
-import { levelGain } from './levelGain.ts';
+import { measureRepair } from './measureRepair.ts';
 import { PcmFile } from './pcmFile.ts';
 import { isExact, renderRuns, type RenderPlan } from './renderRuns.ts';
 import { WholeFile } from './wholeFile.ts';
@@ -89,8 +90,9 @@ export async function proveRendered(job: RenderJob, rendered: Rendered): Promise
 }
 
 async function planFor(job: RenderJob, source: PcmFile): Promise<RenderPlan> {
-  const levelGainDb = job.repair.level ? await levelGain(source, job.repair) : 0;
-  return { repair: job.repair, words: job.words, levelGainDb };
+  const { level } = job.repair;
+  const gainDb = level ? levelGainDb(await measureRepair(source, job.repair), level) : 0;
+  return { repair: job.repair, words: job.words, levelGainDb: gainDb };
 }
 
 function frameEach(job: RenderJob, chunks: KeptChunk[]): { head: Uint8Array; tail: Uint8Array }[] {

@@ -1,12 +1,11 @@
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
-import { decodeWords } from '@pocket-twin/core/pcm/decodeWords.ts';
 import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { exactPlan } from '@pocket-twin/core/repair/exactPlan.ts';
-import { Router } from '@pocket-twin/core/repair/router.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { triangularDither } from '@pocket-twin/core/signal/dither.ts';
 import type { PcmFile } from './pcmFile.ts';
+import { routedBlocks } from './routedBlocks.ts';
 
 export interface RenderPlan {
   repair: Repair;
@@ -23,7 +22,6 @@ export interface OutputRun {
 }
 
 const RUN_BYTES = 1 << 20;
-const FRAMES_PER_CALCULATED_RUN = 16384;
 
 export function isExact(plan: RenderPlan, source: SampleFormat): boolean {
   return exactPlan(plan.repair) !== null && plan.levelGainDb === 0
@@ -66,40 +64,25 @@ async function* movedRuns(source: PcmFile, files: number[][]): AsyncGenerator<Ou
 }
 
 async function* calculatedRuns(source: PcmFile, plan: RenderPlan): AsyncGenerator<OutputRun> {
-  const { channels, frames } = source.location;
-  const size = FRAMES_PER_CALCULATED_RUN;
-  const router = new Router(plan.repair, plan.levelGainDb);
-  const planes = (count: number): Float64Array[] => Array.from({ length: count }, () => new Float64Array(size));
-  const inputs = planes(channels);
-  const routed = planes(router.outputChannels);
-  const bytes = new Uint8Array(size * source.frameBytes);
+  const wordBytes = bytesPerSample(plan.words);
   const encoders = plan.repair.outputs.map((output) => ({
     channels: output.routes.length,
     dither: plan.words.kind === 'integer' ? triangularDither() : () => 0,
-    slots: [0, 1].map(() => new Uint8Array(size * output.routes.length * bytesPerSample(plan.words))),
+    slots: [new Uint8Array(0), new Uint8Array(0)],
   }));
   let slot = 0;
-  let startFrame = 0;
-  for (let read = 0; startFrame < frames; read += size) {
-    const count = await source.read(read, size, bytes);
-    decodeWords(bytes, source.location.words, inputs, count);
-    // Past the end comes silence, to push out what the router still holds.
-    for (const input of inputs) input.fill(0, count);
-    router.process(inputs, routed, size);
-    // The router's latency is dropped at the start, so that the length and the sync stay.
-    const skip = Math.max(0, Math.min(size, router.latencyFrames - read));
-    const kept = Math.min(size - skip, frames - startFrame);
-    if (kept <= 0) continue;
+  for await (const { startFrame, frames, channels } of routedBlocks(source, plan.repair, plan.levelGainDb)) {
     let first = 0;
     const outputs = encoders.map((encoder) => {
-      const mine = routed.slice(first, first + encoder.channels).map((plane) => plane.subarray(skip));
+      const mine = channels.slice(first, first + encoder.channels);
       first += encoder.channels;
-      const target = encoder.slots[slot].subarray(0, kept * encoder.channels * bytesPerSample(plan.words));
-      encodeWords(mine, plan.words, target, kept, encoder.dither);
+      const length = frames * encoder.channels * wordBytes;
+      if (encoder.slots[slot].length < length) encoder.slots[slot] = new Uint8Array(length);
+      const target = encoder.slots[slot].subarray(0, length);
+      encodeWords(mine, plan.words, target, frames, encoder.dither);
       return target;
     });
-    yield { startFrame, frames: kept, outputs };
-    startFrame += kept;
+    yield { startFrame, frames, outputs };
     slot = 1 - slot;
   }
 }

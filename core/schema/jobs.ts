@@ -1,0 +1,7 @@
+import { z } from 'zod';
+
+export const InspectJob = z.object({ clipId: z.uuid() });
+export type InspectJob = z.infer<typeof InspectJob>;
+
+export const WriteJob = z.object({ writingId: z.uuid() });
+export type WriteJob = z.infer<typeof WriteJob>;

@@ -1,0 +1,52 @@
+import { mkdir } from 'node:fs/promises';
+import { join } from 'node:path';
+
+/** Where everything lies under POCKET_TWIN_HOME. Several machines may share it. */
+export class Folders {
+  constructor(private readonly home: string) {}
+
+  get uploads(): string {
+    return join(this.home, 'uploads');
+  }
+
+  clip(clipId: string): string {
+    return join(this.home, 'clips', clipId);
+  }
+
+  original(clipId: string, name: string): string {
+    return join(this.clip(clipId), 'original', name);
+  }
+
+  workingCopy(clipId: string): string {
+    return join(this.clip(clipId), 'working.pcm');
+  }
+
+  outline(clipId: string): string {
+    return join(this.clip(clipId), 'outline');
+  }
+
+  writing(writingId: string): string {
+    return join(this.home, 'written', writingId);
+  }
+
+  async create(): Promise<void> {
+    for (const folder of [this.uploads, join(this.home, 'clips'), join(this.home, 'written')]) await mkdir(folder, { recursive: true });
+  }
+}
+
+const LONGEST_NAME_BYTES = 200;
+
+/**
+ * A file name that is safe to keep: no folders, no control characters, not hidden, not too long
+ * for any disk. The extension stays.
+ */
+export function safeFileName(name: string): string {
+  const last = name.split(/[/\\]/).at(-1) ?? '';
+  // eslint-disable-next-line no-control-regex -- control characters are what is taken out
+  const clean = last.replace(/[\u0000-\u001f\u007f<>:"|?*]/g, '_').replace(/^\.+/, '').trim() || 'clip';
+  const dot = clean.lastIndexOf('.');
+  const extension = dot > 0 ? clean.slice(dot).slice(0, 20) : '';
+  let stem = dot > 0 ? clean.slice(0, dot) : clean;
+  while (Buffer.byteLength(stem + extension) > LONGEST_NAME_BYTES) stem = stem.slice(0, -1);
+  return stem + extension;
+}
