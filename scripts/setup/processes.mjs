@@ -1,0 +1,45 @@
+import { spawn } from 'node:child_process';
+import { openSync } from 'node:fs';
+import { SetupProblem } from './setupProblem.mjs';
+
+const STOP_MS = 8000;
+
+/**
+ * Starts one of our TypeScript programs as a process of its own, outside the terminal's group, so
+ * that Ctrl-C reaches it through us, in order. Its log goes to a file.
+ */
+export function startProgram(path, environment, logFile) {
+  const log = openSync(logFile, 'a');
+  const child = spawn(process.execPath, ['--import', 'tsx', path], {
+    env: { ...process.env, ...environment }, stdio: ['ignore', log, log, 'ipc'], detached: true,
+  });
+  const ended = new Promise((resolve) => { child.once('exit', resolve); });
+  return {
+    child,
+    ended,
+    stop: async () => {
+      if (child.exitCode !== null || child.signalCode !== null) return;
+      child.kill('SIGTERM');
+      const timer = setTimeout(() => child.kill('SIGKILL'), STOP_MS);
+      await ended;
+      clearTimeout(timer);
+    },
+  };
+}
+
+/** Waits for the server's word. @returns its port */
+export function serverReady({ child, ended }, logFile) {
+  return new Promise((resolve, reject) => {
+    child.on('message', (message) => {
+      if (message.ready) resolve(message.port);
+      else reject(new SetupProblem(startFailure(message, logFile)));
+    });
+    void ended.then(() => reject(new SetupProblem(`The server ended while starting; ${logFile} says why.`)));
+  });
+}
+
+function startFailure({ code, message }, logFile) {
+  if (code === 'EADDRINUSE') return 'The port was taken while starting. Choose another: PORT=4900 npm start';
+  if (code === 'ENOSPC') return 'There is no room on the disk. Free some and start again.';
+  return `The server did not start (${message}); ${logFile} says more.`;
+}

@@ -1,0 +1,19 @@
+import { access, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { buildDemo } from '@pocket-twin/demo/buildDemo.ts';
+import { bringIn, type BringInContext } from './bringIn.ts';
+import { ProjectRow } from './db/project.ts';
+
+/** Builds and loads the demo project, once: a person who removes it does not get it back. */
+export async function loadDemo(context: BringInContext, home: string): Promise<boolean> {
+  const marker = join(home, 'demo-loaded');
+  const loadedBefore = await access(marker).then(() => true, () => false);
+  if (loadedBefore || await ProjectRow.count() > 0) return false;
+  const folder = join(home, 'demo');
+  const clips = await buildDemo(folder);
+  const project = await ProjectRow.create({ name: 'The Last Crossing' });
+  for (const { file } of clips) await bringIn(context, project.id, join(folder, file), file, 'move');
+  await rm(folder, { recursive: true });
+  await writeFile(marker, '');
+  return true;
+}

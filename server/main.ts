@@ -1,0 +1,19 @@
+import { readConfig } from './config.ts';
+import { loadDemo } from './loadDemo.ts';
+import { createLog } from './log.ts';
+import { onStop } from './onStop.ts';
+import { startServer } from './startServer.ts';
+
+const log = createLog('server');
+const config = readConfig();
+try {
+  const server = await startServer(config, log);
+  onStop(() => server.stop());
+  if (process.env.POCKET_TWIN_DEMO !== 'off') await loadDemo(server, config.home);
+  process.send?.({ ready: true, port: server.port });
+} catch (error) {
+  log.fatal({ err: error }, 'The server did not start');
+  process.send?.({ ready: false, code: (error as NodeJS.ErrnoException).code ?? null, message: (error as Error).message });
+  process.exitCode = 1;
+  process.disconnect?.();
+}

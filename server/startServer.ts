@@ -1,0 +1,52 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import type { Sequelize } from 'sequelize';
+import type { Config } from './config.ts';
+import { ChangeListener } from './db/changes.ts';
+import { connect } from './db/connect.ts';
+import { migrate } from './db/migrate.ts';
+import { createApp } from './http/app.ts';
+import { EventStream } from './http/events.ts';
+import { JobQueue } from './jobs/queue.ts';
+import type { Logger } from './log.ts';
+import { Folders } from './storage/folders.ts';
+
+export interface RunningServer {
+  port: number;
+  sequelize: Sequelize;
+  folders: Folders;
+  queue: JobQueue;
+  stop(): Promise<void>;
+}
+
+/** Opens database and queue, brings the tables up to date, and answers on loopback. */
+export async function startServer(config: Config, log: Logger): Promise<RunningServer> {
+  const sequelize = await connect(config.databaseUrl, log);
+  await migrate(sequelize, log);
+  const folders = new Folders(config.home);
+  await folders.create();
+  const queue = new JobQueue(config.databaseUrl, log);
+  await queue.start();
+  const events = new EventStream();
+  const listener = new ChangeListener(config.databaseUrl, (notice) => void events.pass(notice), log);
+  await listener.start();
+  const server = createServer(createApp({ config, log, sequelize, folders, queue }, events));
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(config.port, '127.0.0.1', resolve);
+  });
+  return {
+    port: (server.address() as AddressInfo).port,
+    sequelize,
+    folders,
+    queue,
+    stop: async () => {
+      events.close();
+      server.close();
+      server.closeAllConnections();
+      await listener.stop();
+      await queue.stop();
+      await sequelize.close();
+    },
+  };
+}
