@@ -1,1 +1,23 @@
-document.title='x'; export {};
+import '@fontsource-variable/bricolage-grotesque/wght.css';
+import '@fontsource-variable/instrument-sans/wght.css';
+import '@fontsource-variable/spline-sans-mono/wght.css';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { StyleSheetManager } from 'styled-components';
+import { App } from './App.tsx';
+import { GlobalStyle } from './globalStyle.ts';
+import { store } from './store.ts';
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Provider store={store}>
+      <StyleSheetManager nonce={nonce}>
+        <GlobalStyle />
+        <App />
+      </StyleSheetManager>
+    </Provider>
+  </StrictMode>,
+);

@@ -1,0 +1,38 @@
+import { useEffect } from 'react';
+import { RouterProvider as AriaRouterProvider } from 'react-aria-components';
+import { createBrowserRouter, Outlet, RouterProvider, useHref, useNavigate } from 'react-router';
+import { followServer } from '../api/serverEvents.ts';
+import { BenchScreen } from '../screens/bench/BenchScreen.tsx';
+import { LineupScreen } from '../screens/lineup/LineupScreen.tsx';
+import { NothingHere } from '../screens/NothingHere.tsx';
+import { ProjectsScreen } from '../screens/projects/ProjectsScreen.tsx';
+import { applyAppearance } from './appearanceSlice.ts';
+import { useAppDispatch, useAppSelector } from './store.ts';
+
+const router = createBrowserRouter([{
+  element: <Frame />,
+  errorElement: <NothingHere />,
+  children: [
+    { path: '/', element: <ProjectsScreen /> },
+    { path: '/projects/:projectId', element: <LineupScreen /> },
+    { path: '/projects/:projectId/bench/:clipId', element: <BenchScreen /> },
+    { path: '*', element: <NothingHere /> },
+  ],
+}]);
+
+export function App() {
+  const dispatch = useAppDispatch();
+  const chosen = useAppSelector((state) => state.appearance.chosen);
+  useEffect(() => followServer(dispatch), [dispatch]);
+  useEffect(() => applyAppearance(chosen), [chosen]);
+  return <RouterProvider router={router} />;
+}
+
+/** Links of React Aria go through the router. */
+function Frame() {
+  return (
+    <AriaRouterProvider navigate={useNavigate()} useHref={useHref}>
+      <Outlet />
+    </AriaRouterProvider>
+  );
+}

@@ -1,0 +1,23 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import { api } from '../api/api.ts';
+import { benchSlice } from '../screens/bench/benchSlice.ts';
+import { uploadsSlice } from '../screens/lineup/uploadsSlice.ts';
+import { appearanceSlice } from './appearanceSlice.ts';
+import { progressSlice } from './progressSlice.ts';
+
+export const store = configureStore({
+  reducer: {
+    [api.reducerPath]: api.reducer,
+    [appearanceSlice.name]: appearanceSlice.reducer,
+    [benchSlice.name]: benchSlice.reducer,
+    [progressSlice.name]: progressSlice.reducer,
+    [uploadsSlice.name]: uploadsSlice.reducer,
+  },
+  middleware: (defaults) => defaults().concat(api.middleware),
+});
+
+export type RootState = ReturnType<typeof store.getState>;
+export type AppDispatch = typeof store.dispatch;
+export const useAppDispatch = useDispatch.withTypes<AppDispatch>();
+export const useAppSelector = useSelector.withTypes<RootState>();

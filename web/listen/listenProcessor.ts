@@ -1,0 +1,120 @@
+import { LiveMeter } from '@pocket-twin/core/measure/liveMeter.ts';
+import { Listening, type Heard, type When } from '@pocket-twin/core/repair/listening.ts';
+import { CHUNK_FRAMES, CHUNKS_AHEAD, type FromWorklet, type ToWorklet, type WorkletOptions } from './protocol.ts';
+
+// The audio worklet's own globals, which TypeScript's DOM library does not know.
+declare const sampleRate: number;
+declare function registerProcessor(name: string, processor: new (options: { processorOptions: WorkletOptions }) => AudioWorkletProcessor): void;
+declare class AudioWorkletProcessor {
+  readonly port: MessagePort;
+}
+
+const BLOCK = 128;
+const BLOCKS_BETWEEN_REPORTS = 10;
+
+/** Plays a clip through the repair's own code: what is heard here is what is written. */
+class ListenProcessor extends AudioWorkletProcessor {
+  private readonly listening: Listening;
+  private readonly meter = new LiveMeter(sampleRate);
+  private readonly chunks = new Map<number, Float32Array[]>();
+  private readonly wanted = new Set<number>();
+  private readonly inputs: Float32Array[];
+  private readonly frames: number;
+  private frame = 0;
+  private playing = false;
+  private waiting = false;
+  private heard: Heard = 'both';
+  private when: When = 'after';
+  private blocks = 0;
+
+  constructor({ processorOptions }: { processorOptions: WorkletOptions }) {
+    super();
+    this.frames = processorOptions.frames;
+    this.listening = new Listening(processorOptions.channels);
+    this.inputs = Array.from({ length: processorOptions.channels }, () => new Float32Array(BLOCK));
+    this.port.onmessage = ({ data }: MessageEvent<ToWorklet>) => this.take(data);
+    this.ask();
+  }
+
+  process(_inputs: Float32Array[][], [speakers]: Float32Array[][]): boolean {
+    const ready = this.playing && this.gather(BLOCK);
+    if (ready) {
+      this.listening.process(this.inputs, [speakers[0], speakers[1]], BLOCK, this.when, this.heard);
+      this.meter.push(this.listening.sides, BLOCK);
+      this.frame += BLOCK;
+      if (this.frame >= this.frames) {
+        this.playing = false;
+        this.frame = 0;
+      }
+      this.ask();
+    }
+    this.waiting = this.playing && !ready;
+    if (++this.blocks % BLOCKS_BETWEEN_REPORTS === 0) this.report();
+    return true;
+  }
+
+  private take(message: ToWorklet): void {
+    switch (message.kind) {
+      case 'chunk':
+        this.wanted.delete(message.index);
+        this.chunks.set(message.index, message.channels);
+        break;
+      case 'play':
+        this.playing = message.on;
+        break;
+      case 'seek':
+        this.frame = Math.max(0, Math.min(this.frames - 1, Math.round(message.frame)));
+        break;
+      case 'hear':
+        this.heard = message.heard;
+        this.when = message.when;
+        break;
+      case 'repair':
+        this.listening.setRepair(message.repair);
+    }
+    this.ask();
+  }
+
+  /** Fills the input block from the chunks. @returns false where a chunk has not come yet */
+  private gather(count: number): boolean {
+    for (let done = 0; done < count;) {
+      const at = this.frame + done;
+      const chunk = this.chunks.get(Math.floor(at / CHUNK_FRAMES));
+      if (!chunk && at < this.frames) return false;
+      const offset = at % CHUNK_FRAMES;
+      const available = chunk ? chunk[0].length - offset : 0;
+      const take = Math.min(count - done, available);
+      this.inputs.forEach((input, c) => {
+        if (take > 0) input.set(chunk![c].subarray(offset, offset + take), done);
+        else input.fill(0, done);
+      });
+      if (take <= 0) return true;
+      done += take;
+    }
+    return true;
+  }
+
+  /** Asks for what plays next and lets go of what is far behind. */
+  private ask(): void {
+    const first = Math.floor(this.frame / CHUNK_FRAMES);
+    const last = Math.min(first + CHUNKS_AHEAD, Math.floor((this.frames - 1) / CHUNK_FRAMES));
+    for (let index = first; index <= last; index++) {
+      if (this.chunks.has(index) || this.wanted.has(index)) continue;
+      this.wanted.add(index);
+      this.send({ kind: 'want', index });
+    }
+    for (const index of this.chunks.keys()) {
+      if (index < first - 1 || index > last) this.chunks.delete(index);
+    }
+  }
+
+  private report(): void {
+    this.send({ kind: 'state', frame: this.frame, playing: this.playing, waiting: this.waiting, reading: this.meter.read() });
+  }
+
+  private send(message: FromWorklet): void {
+    this.port.postMessage(message);
+  }
+}
+
+registerProcessor('listen', ListenProcessor);

@@ -1,0 +1,36 @@
+import type { ReactNode } from 'react';
+import { Button as AriaButton, type ButtonProps as AriaButtonProps } from 'react-aria-components';
+import styled from 'styled-components';
+import { Key } from './Key.tsx';
+
+interface ButtonProps extends Omit<AriaButtonProps, 'children' | 'style' | 'className'> {
+  children: ReactNode;
+  /** main: the one thing to press on a screen. */
+  kind?: 'main' | 'plain' | 'quiet';
+  /** The key that does the same. */
+  shortcut?: string;
+  wide?: boolean;
+}
+
+export function Button({ children, kind = 'plain', shortcut, wide = false, ...rest }: ButtonProps) {
+  return (
+    <Pressable {...rest} $kind={kind} $wide={wide}>
+      {children}
+      {shortcut && <Key>{shortcut}</Key>}
+    </Pressable>
+  );
+}
+
+const Pressable = styled(AriaButton)<{ $kind: NonNullable<ButtonProps['kind']>; $wide: boolean }>`
+  display: inline-flex; align-items: center; justify-content: center; gap: 8px;
+  width: ${({ $wide }) => ($wide ? '100%' : 'auto')};
+  min-height: 36px; padding: 6px 14px; border-radius: 9px; cursor: pointer; white-space: nowrap;
+  font-weight: 600;
+  border: 1px solid ${({ $kind }) => ($kind === 'quiet' ? 'transparent' : $kind === 'main' ? 'var(--button)' : 'var(--line)')};
+  background: ${({ $kind }) => ($kind === 'main' ? 'var(--button)' : $kind === 'plain' ? 'var(--sheet)' : 'transparent')};
+  color: ${({ $kind }) => ($kind === 'main' ? 'var(--button-text)' : 'var(--ink)')};
+  transition: background 120ms, border-color 120ms;
+  &[data-hovered] { border-color: var(--ink); }
+  &[data-pressed] { transform: translateY(1px); }
+  &[data-disabled] { opacity: 0.45; cursor: default; border-color: transparent; }
+`;

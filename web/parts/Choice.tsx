@@ -1,0 +1,44 @@
+import { ToggleButton, ToggleButtonGroup, type Key as AriaKey } from 'react-aria-components';
+import styled from 'styled-components';
+
+interface ChoiceProps<Value extends string> {
+  label: string;
+  value: Value;
+  options: readonly { value: Value; label: string; key?: string; title?: string }[];
+  onChange: (value: Value) => void;
+  small?: boolean;
+}
+
+/** One of a few, all in sight. */
+export function Choice<Value extends string>({ label, value, options, onChange, small = false }: ChoiceProps<Value>) {
+  const choose = (keys: Set<AriaKey>): void => {
+    const [chosen] = keys;
+    if (chosen !== undefined) onChange(chosen as Value);
+  };
+  return (
+    <Group aria-label={label} selectionMode="single" disallowEmptySelection selectedKeys={[value]} onSelectionChange={choose}>
+      {options.map((option) => (
+        <Option key={option.value} id={option.value} $small={small} aria-label={option.title ?? option.label}>
+          {option.key && option.label.includes(option.key)
+            ? <>{option.label.split(option.key)[0]}<u>{option.key}</u>{option.label.slice(option.label.indexOf(option.key) + option.key.length)}</>
+            : option.label}
+        </Option>
+      ))}
+    </Group>
+  );
+}
+
+const Group = styled(ToggleButtonGroup)`
+  display: inline-flex; border: 1px solid var(--line); border-radius: 9px; overflow: hidden; background: var(--sheet); flex: none;
+`;
+
+const Option = styled(ToggleButton)<{ $small: boolean }>`
+  border: 0; background: transparent; cursor: pointer; font-weight: 600; color: var(--soft); white-space: nowrap;
+  padding: ${({ $small }) => ($small ? '3px 9px' : '7px 12px')};
+  font-size: ${({ $small }) => ($small ? '12px' : '14px')};
+  & + & { border-left: 1px solid var(--line); }
+  &[data-hovered] { color: var(--ink); }
+  &[data-selected] { background: var(--button); color: var(--button-text); }
+  &[data-focus-visible] { outline-offset: -3px; }
+  u { text-underline-offset: 3px; }
+`;

@@ -1,0 +1,14 @@
+/** Minutes and seconds, with as many decimals as asked for: 04:10 or 04:10.250. */
+export function sayTime(seconds: number, decimals = 0): string {
+  const factor = 10 ** decimals;
+  const rounded = Math.round(seconds * factor) / factor;
+  const hours = Math.floor(rounded / 3600);
+  const minutes = String(Math.floor(rounded / 60) % 60).padStart(2, '0');
+  const rest = (rounded % 60).toFixed(decimals).padStart(decimals > 0 ? decimals + 3 : 2, '0');
+  return hours > 0 ? `${hours}:${minutes}:${rest}` : `${minutes}:${rest}`;
+}
+
+export function sayBytes(bytes: number): string {
+  if (bytes < 1e6) return `${Math.max(1, Math.round(bytes / 1e3))} kB`;
+  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
+}

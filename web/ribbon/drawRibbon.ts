@@ -1,0 +1,131 @@
+import type { ColumnData, ColumnSource } from './columns.ts';
+import { heightOf, heightTicks, type HeightScale } from './heightScale.ts';
+import { amplitudeFromDb } from '@pocket-twin/core/signal/decibels.ts';
+import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import type { View } from './view.ts';
+
+export interface RibbonColours {
+  sheet: string;
+  line: string;
+  ink: string;
+  soft: string;
+  left: string;
+  right: string;
+  mono: string;
+  difference: string;
+}
+
+export interface RibbonScene {
+  source: ColumnSource;
+  channels: number;
+  view: View;
+  scale: HeightScale;
+  colours: RibbonColours;
+  width: number;
+  height: number;
+}
+
+const COLUMN_STEP = 3;
+const COLUMN_WIDTH = 2;
+const DIFFERENCE_SHARE = 0.16;
+/** From here on in, single samples are drawn as dots on a line. */
+const PIXELS_PER_SAMPLE_FOR_DOTS = 3;
+
+/**
+ * Left rises above a seam, right hangs below it; the difference lies in a lane of its own underneath.
+ * More channels make more ribbons, pair by pair; a single one has no lower half.
+ */
+export function drawRibbon(context: CanvasRenderingContext2D, scene: RibbonScene): void {
+  const { width, height, channels, colours } = scene;
+  context.clearRect(0, 0, width, height);
+  const differenceHeight = channels === 2 ? Math.round(height * DIFFERENCE_SHARE) : 0;
+  const pairs = Math.ceil(channels / 2);
+  const pairHeight = (height - differenceHeight) / pairs;
+  const pixelsPerSample = width / (scene.view.end - scene.view.start);
+  const dots = pixelsPerSample >= PIXELS_PER_SAMPLE_FOR_DOTS;
+  const columns = dots ? null : scene.source.columns(scene.view, Math.floor(width / COLUMN_STEP));
+  for (let pair = 0; pair < pairs; pair++) {
+    const top = pair * pairHeight;
+    const single = 2 * pair + 1 >= channels;
+    const half = single ? pairHeight : pairHeight / 2;
+    drawTicks(context, scene, top, half, single);
+    const upper = channels === 1 ? colours.mono : colours.left;
+    if (columns) {
+      drawHalf(context, columns[2 * pair], upper, top + half, half, -1, scene.scale);
+      if (!single) drawHalf(context, columns[2 * pair + 1], colours.right, top + half, half, 1, scene.scale);
+    }
+    line(context, colours.line, 0, top + half, width);
+    if (pair > 0) line(context, colours.line, 0, top, width);
+  }
+  if (dots) drawSamples(context, scene, pairHeight, pixelsPerSample);
+  if (differenceHeight > 0) {
+    const middle = height - differenceHeight / 2;
+    line(context, colours.line, 0, height - differenceHeight, width);
+    if (columns) {
+      drawHalf(context, columns[channels], colours.difference, middle, differenceHeight / 2, -1, scene.scale);
+      drawHalf(context, columns[channels], colours.difference, middle, differenceHeight / 2, 1, scene.scale);
+    }
+    line(context, colours.line, 0, middle, width);
+  }
+}
+
+function drawHalf(
+  context: CanvasRenderingContext2D, { min, max, rms }: ColumnData, colour: string, seam: number, room: number, direction: 1 | -1, scale: HeightScale,
+): void {
+  const reach = room - 6;
+  context.fillStyle = colour;
+  for (let i = 0; i < min.length; i++) {
+    if (Number.isNaN(min[i])) continue;
+    const peak = heightOf(Math.max(-min[i], max[i]), scale) * reach;
+    const body = heightOf(rms[i], scale) * reach;
+    const bar = (height: number): void => context.fillRect(i * COLUMN_STEP, direction < 0 ? seam - height : seam, COLUMN_WIDTH, height);
+    context.globalAlpha = 0.45;
+    bar(Math.max(peak, peak > 0 ? 1 : 0));
+    context.globalAlpha = 1;
+    bar(body);
+  }
+}
+
+/** Single samples, with their sign: every channel around a line of its own. */
+function drawSamples(context: CanvasRenderingContext2D, { source, view, channels, colours, scale }: RibbonScene, pairHeight: number, pixelsPerSample: number): void {
+  const first = Math.floor(view.start);
+  const samples = source.samples(first, Math.ceil(view.end - view.start) + 1);
+  samples.forEach((values, c) => {
+    const single = c % 2 === 0 && c + 1 >= channels;
+    const room = single ? pairHeight : pairHeight / 2;
+    const middle = Math.floor(c / 2) * pairHeight + (single ? room / 2 : room * (c % 2) + room / 2);
+    const yOf = (value: number): number => middle - Math.sign(value) * heightOf(Math.abs(value), scale) * (room / 2 - 8);
+    context.strokeStyle = context.fillStyle = channels === 1 ? colours.mono : c % 2 === 0 ? colours.left : colours.right;
+    context.globalAlpha = 0.5;
+    context.beginPath();
+    values.forEach((value, i) => { if (!Number.isNaN(value)) context.lineTo((first + i - view.start) * pixelsPerSample, yOf(value)); });
+    context.stroke();
+    context.globalAlpha = 1;
+    values.forEach((value, i) => {
+      if (Number.isNaN(value)) return;
+      context.beginPath();
+      context.arc((first + i - view.start) * pixelsPerSample, yOf(value), Math.min(4, pixelsPerSample / 4), 0, 2 * Math.PI);
+      context.fill();
+    });
+  });
+}
+
+function drawTicks(context: CanvasRenderingContext2D, { colours, scale, width }: RibbonScene, top: number, half: number, single: boolean): void {
+  context.font = '11px "Spline Sans Mono Variable", monospace';
+  context.textAlign = 'right';
+  for (const db of heightTicks(scale)) {
+    const rise = heightOf(amplitudeFromDb(db), scale) * (half - 6);
+    for (const y of single ? [top + half - rise] : [top + half - rise, top + half + rise]) {
+      context.globalAlpha = 0.5;
+      line(context, colours.line, 0, y, width);
+      context.globalAlpha = 1;
+      context.fillStyle = colours.soft;
+      context.fillText(db === 0 ? '0 dBFS' : sayNumber(db, 0), width - 6, y + (y > top + half ? -4 : 12));
+    }
+  }
+}
+
+function line(context: CanvasRenderingContext2D, colour: string, x: number, y: number, width: number): void {
+  context.fillStyle = colour;
+  context.fillRect(x, Math.round(y), width, 1);
+}

@@ -1,0 +1,62 @@
+import { Pause, Play } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Button } from 'react-aria-components';
+import styled from 'styled-components';
+import type { Heard } from '@pocket-twin/core/repair/listening.ts';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import type { Player } from '../../listen/player.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { sayTime } from '../../parts/sayTime.ts';
+import { heardChosen, whenChosen } from './benchSlice.ts';
+import { Meters } from './Meters.tsx';
+
+const HEARD: { value: Heard; label: string; key: string; title: string }[] = [
+  { value: 'both', label: 'Both', key: 'B', title: 'Hear both sides' },
+  { value: 'left', label: 'Left', key: 'L', title: 'Hear the left side alone' },
+  { value: 'right', label: 'Right', key: 'R', title: 'Hear the right side alone' },
+  { value: 'sum', label: 'Sum', key: 'S', title: 'Hear the sum' },
+  { value: 'difference', label: 'Difference', key: 'D', title: 'Hear the difference' },
+];
+
+/** Play, what is heard, before or after, and the meters: always in sight. */
+export function ListenBar({ player, trouble }: { player: Player; trouble: string | null }) {
+  const dispatch = useAppDispatch();
+  const { heard, when } = useAppSelector((state) => state.bench);
+  const [place, setPlace] = useState({ playing: false, tenths: 0 });
+  useEffect(() => {
+    setPlace({ playing: false, tenths: 0 });
+    return player.subscribe(({ playing, frame }) => {
+      const tenths = Math.floor((frame / player.sampleRate) * 10);
+      setPlace((was) => (was.playing === playing && was.tenths === tenths ? was : { playing, tenths }));
+    });
+  }, [player]);
+  return (
+    <Bar aria-label="Listen">
+      <PlayButton onPress={() => void player.toggle()} aria-label={place.playing ? 'Pause' : 'Play'}>
+        {place.playing ? <Pause size={20} fill="currentColor" aria-hidden="true" /> : <Play size={20} fill="currentColor" aria-hidden="true" />}
+      </PlayButton>
+      <Stack>
+        <Choice label="What is heard" value={heard} options={HEARD} onChange={(value) => dispatch(heardChosen(value))} small />
+        <Second>
+          <Choice
+            label="Before or after the repair" value={when} small onChange={(value) => dispatch(whenChosen(value))}
+            options={[{ value: 'before', label: 'Before', title: 'Hear the clip before the repair' }, { value: 'after', label: 'After', title: 'Hear the clip after the repair' }]}
+          />
+          <Time className="numeric" data-testid="time">{sayTime(place.tenths / 10, 1)} / {sayTime(player.frames / player.sampleRate, 1)}</Time>
+        </Second>
+      </Stack>
+      {trouble ? <Trouble role="alert">{trouble}</Trouble> : <Meters player={player} />}
+    </Bar>
+  );
+}
+
+const Bar = styled.section`
+  flex: none; display: flex; align-items: center; gap: 18px; padding: 10px 20px; background: var(--sheet); border-top: 1px solid var(--line); min-height: 88px;
+`;
+const PlayButton = styled(Button)`
+  width: 44px; height: 44px; flex: none; border-radius: 50%; border: 0; background: var(--button); color: var(--button-text); display: grid; place-items: center; cursor: pointer;
+`;
+const Stack = styled.div`display: flex; flex-direction: column; gap: 8px;`;
+const Second = styled.div`display: flex; gap: 12px; align-items: center;`;
+const Time = styled.span`font-size: 12px; color: var(--soft); white-space: nowrap;`;
+const Trouble = styled.p`color: var(--fix);`;

@@ -1,0 +1,147 @@
+import { useEffect, useRef, type PointerEvent } from 'react';
+import styled from 'styled-components';
+import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import type { Player } from '../../listen/player.ts';
+import { Button } from '../../parts/Button.tsx';
+import { Choice } from '../../parts/Choice.tsx';
+import { sayTime } from '../../parts/sayTime.ts';
+import { RibbonCanvas } from '../../ribbon/RibbonCanvas.tsx';
+import { moved, whole, zoomed } from '../../ribbon/view.ts';
+import { heightScaleChosen, viewChanged } from './benchSlice.ts';
+import { SectionBand } from './SectionBand.tsx';
+import { useAppearanceKey } from './useAppearanceKey.ts';
+
+const WHEEL_ZOOM = 1.0015;
+const TICKS = 5;
+
+interface RibbonViewProps {
+  clipId: string;
+  inspection: Inspection;
+  player: Player;
+}
+
+/** The ribbon with its sections, scale, time and playhead; the wheel zooms, dragging moves, a click seeks. */
+export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
+  const { frames, sampleRate, channels } = inspection.format;
+  const dispatch = useAppDispatch();
+  const view = useAppSelector((state) => state.bench.views[clipId]) ?? whole(frames);
+  const scale = useAppSelector((state) => state.bench.heightScale);
+  const area = useRef<HTMLDivElement>(null);
+  const head = useRef<HTMLDivElement>(null);
+  const current = useRef(view);
+  current.current = view;
+  const show = (next: typeof view): void => { dispatch(viewChanged({ clipId, view: next })); };
+
+  useEffect(() => {
+    const place = (): void => {
+      const { start, end } = current.current;
+      const share = (player.state.frame - start) / (end - start);
+      if (head.current) {
+        head.current.style.left = `${share * 100}%`;
+        head.current.style.visibility = share >= 0 && share <= 1 ? 'visible' : 'hidden';
+      }
+    };
+    place();
+    return player.subscribe(place);
+  }, [player, view]);
+
+  const frameAt = (clientX: number): number => {
+    const box = area.current!.getBoundingClientRect();
+    return current.current.start + ((clientX - box.left) / box.width) * (current.current.end - current.current.start);
+  };
+
+  useEffect(() => {
+    const element = area.current!;
+    const wheel = (event: WheelEvent): void => {
+      event.preventDefault();
+      const perPixel = (current.current.end - current.current.start) / element.clientWidth;
+      const sideways = event.shiftKey ? event.deltaY : event.deltaX;
+      if (sideways !== 0) dispatch(viewChanged({ clipId, view: moved(current.current, sideways * perPixel, frames) }));
+      else dispatch(viewChanged({ clipId, view: zoomed(current.current, WHEEL_ZOOM ** event.deltaY, frameAt(event.clientX), frames) }));
+    };
+    // React's own wheel listener is passive and could not keep the page from scrolling.
+    element.addEventListener('wheel', wheel, { passive: false });
+    return () => element.removeEventListener('wheel', wheel);
+  }, [clipId, dispatch, frames]);
+
+  const drag = useRef<{ x: number; view: typeof view; far: boolean } | null>(null);
+  const pointerDown = (event: PointerEvent): void => {
+    drag.current = { x: event.clientX, view, far: false };
+    event.currentTarget.setPointerCapture(event.pointerId);
+  };
+  const pointerMove = (event: PointerEvent): void => {
+    if (!drag.current) return;
+    const byPixels = drag.current.x - event.clientX;
+    if (Math.abs(byPixels) > 3) drag.current.far = true;
+    const perPixel = (view.end - view.start) / area.current!.clientWidth;
+    if (drag.current.far) show(moved(drag.current.view, byPixels * perPixel, frames));
+  };
+  const pointerUp = (event: PointerEvent): void => {
+    if (drag.current && !drag.current.far) player.seek(frameAt(event.clientX));
+    drag.current = null;
+  };
+
+  const zoom = (factor: number): void => {
+    const at = player.state.frame;
+    show(zoomed(view, factor, at >= view.start && at <= view.end ? at : (view.start + view.end) / 2, frames));
+  };
+  const appearance = useAppearanceKey();
+  const decimals = decimalsFor((view.end - view.start) / sampleRate);
+  return (
+    <section aria-label="Ribbon">
+      <SectionBand inspection={inspection} view={view} />
+      <Area ref={area} onPointerDown={pointerDown} onPointerMove={pointerMove} onPointerUp={pointerUp}>
+        <RibbonCanvas clipId={clipId} frames={frames} channels={channels} view={view} scale={scale} appearance={appearance} />
+        {channels === 2 && <><LaneName $top="8px" $colour="left">Left</LaneName><LaneName $top="calc(84% - 24px)" $colour="right-text">Right</LaneName><LaneName $top="calc(100% - 20px)" $colour="difference">What differs</LaneName></>}
+        {channels !== 2 && Array.from({ length: channels }, (_, c) => (
+          <LaneName key={c} $top={`calc(${(c / Math.max(2, channels + (channels % 2))) * 100}% + 4px)`} $colour={channels === 1 ? 'mono' : c % 2 === 0 ? 'left' : 'right-text'}>
+            {channels === 1 ? 'Mono' : `Channel ${c + 1}`}
+          </LaneName>
+        ))}
+        <Playhead ref={head} data-testid="playhead" />
+      </Area>
+      <Times className="numeric" aria-hidden="true">
+        {Array.from({ length: TICKS }, (_, i) => (
+          <span key={i}>{sayTime((view.start + (i / (TICKS - 1)) * (view.end - view.start)) / sampleRate, decimals)}</span>
+        ))}
+      </Times>
+      <Tools>
+        <Choice
+          label="Height of the ribbon" small value={scale} onChange={(chosen) => dispatch(heightScaleChosen(chosen))}
+          options={[{ value: 'db', label: 'dB', title: 'Height in dB' }, { value: 'linear', label: 'Linear', title: 'Linear height' }]}
+        />
+        <Span className="numeric" data-testid="span">{sayLength((view.end - view.start) / sampleRate, view.end - view.start)}</Span>
+        <SmallButtons>
+          <Button kind="quiet" shortcut="−" aria-label="Zoom out" onPress={() => zoom(2)}>Out</Button>
+          <Button kind="quiet" shortcut="+" aria-label="Zoom in" onPress={() => zoom(0.5)}>In</Button>
+          <Button kind="quiet" shortcut="0" onPress={() => show(whole(frames))}>Whole clip</Button>
+        </SmallButtons>
+      </Tools>
+    </section>
+  );
+}
+
+function decimalsFor(seconds: number): number {
+  if (seconds > 20) return 0;
+  return seconds > 2 ? 1 : seconds > 0.05 ? 3 : 5;
+}
+
+function sayLength(seconds: number, frames: number): string {
+  if (frames < 2000) return `${Math.round(frames)} samples shown`;
+  return seconds < 1 ? `${(seconds * 1000).toFixed(0)} ms shown` : `${seconds.toFixed(1)} s shown`;
+}
+
+const Area = styled.div`
+  position: relative; height: clamp(190px, 36vh, 420px); background: var(--sheet); border: 1px solid var(--line); border-top: 0; overflow: hidden; touch-action: none; cursor: crosshair;
+  border-radius: 0 0 10px 10px;
+`;
+const LaneName = styled.span<{ $top: string; $colour: string }>`
+  position: absolute; left: 8px; top: ${({ $top }) => $top}; color: ${({ $colour }) => `var(--${$colour})`};
+  font-size: 12px; font-weight: 600; pointer-events: none; background: color-mix(in srgb, var(--sheet) 80%, transparent); padding: 0 4px; border-radius: 4px; line-height: 16px;
+`;
+const Playhead = styled.div`position: absolute; top: 0; bottom: 0; width: 1px; background: var(--ink); pointer-events: none;`;
+const Times = styled.div`display: flex; justify-content: space-between; font-size: 12px; color: var(--soft); padding: 4px 2px;`;
+const Tools = styled.div`display: flex; align-items: center; gap: 16px; font-size: 12px;`;
+const Span = styled.span`color: var(--soft);`;
+const SmallButtons = styled.div`margin-left: auto; display: flex; button { min-height: 28px; padding: 2px 8px; font-size: 12px; }`;

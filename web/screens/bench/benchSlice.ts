@@ -1,0 +1,36 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Heard, When } from '@pocket-twin/core/repair/listening.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { HeightScale } from '../../ribbon/heightScale.ts';
+import type { View } from '../../ribbon/view.ts';
+
+interface BenchState {
+  /** The repair being tried on each clip, not yet kept. */
+  drafts: Record<string, Repair>;
+  /** What each clip's ribbon shows; the whole clip where there is none. */
+  views: Record<string, View>;
+  heightScale: HeightScale;
+  heard: Heard;
+  when: When;
+  keysShown: boolean;
+}
+
+const initialState: BenchState = { drafts: {}, views: {}, heightScale: 'db', heard: 'both', when: 'after', keysShown: false };
+
+export const benchSlice = createSlice({
+  name: 'bench',
+  initialState,
+  reducers: {
+    repairTried: (state, { payload }: PayloadAction<{ clipId: string; repair: Repair }>) => { state.drafts[payload.clipId] = payload.repair; },
+    draftSettled: (state, { payload }: PayloadAction<string>) => { delete state.drafts[payload]; },
+    viewChanged: (state, { payload }: PayloadAction<{ clipId: string; view: View }>) => { state.views[payload.clipId] = payload.view; },
+    heightScaleChosen: (state, { payload }: PayloadAction<HeightScale>) => { state.heightScale = payload; },
+    heardChosen: (state, { payload }: PayloadAction<Heard>) => { state.heard = payload; },
+    whenChosen: (state, { payload }: PayloadAction<When>) => { state.when = payload; },
+    keysToggled: (state) => { state.keysShown = !state.keysShown; },
+  },
+});
+
+export const {
+  repairTried, draftSettled, viewChanged, heightScaleChosen, heardChosen, whenChosen, keysToggled,
+} = benchSlice.actions;

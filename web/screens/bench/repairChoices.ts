@@ -1,0 +1,51 @@
+import { repairName } from '@pocket-twin/core/repair/describe.ts';
+import { repairFromSuggestion } from '@pocket-twin/core/repair/fromSuggestion.ts';
+import { fillFrom, leaveAsItIs, selectChannel, splitToMonos, sumToMono, swapSides } from '@pocket-twin/core/repair/plans.ts';
+import type { Clip } from '@pocket-twin/core/schema/clip.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+
+export interface RepairChoice {
+  /** The key that tries it. */
+  key: string;
+  name: string;
+  repair: Repair;
+  suggested: boolean;
+}
+
+/** The repairs a person can choose for a clip. */
+export function repairChoices(clip: Clip): RepairChoice[] {
+  const { format, suggestion } = clip.inspection!;
+  const suggested = suggestedRepair(clip);
+  const repairs = plansFor(format.channels);
+  return repairs.map((repair, i) => ({
+    key: String(i + 1),
+    name: repairName(repair),
+    repair,
+    suggested: suggestion.action === 'none' ? repair.action === 'leave' : suggested !== null && sameRepair(repair, suggested),
+  }));
+}
+
+function plansFor(channels: number): Repair[] {
+  if (channels === 1) return [leaveAsItIs(1), fillFrom(1, 1)];
+  if (channels === 2) {
+    return [
+      fillFrom(1, 2), fillFrom(2, 2), swapSides(2), selectChannel(1, 2), selectChannel(2, 2), sumToMono(2), splitToMonos(2), leaveAsItIs(2),
+    ];
+  }
+  const firsts = Array.from({ length: Math.min(channels, 6) }, (_, i) => selectChannel(i + 1, channels));
+  return [...firsts, splitToMonos(channels), swapSides(channels), leaveAsItIs(channels)];
+}
+
+export function suggestedRepair(clip: Clip): Repair | null {
+  const { suggestion, format } = clip.inspection!;
+  return repairFromSuggestion(suggestion, format.channels);
+}
+
+/** What the bench starts with: the repair that is kept, else the suggested one, else nothing done. */
+export function startingRepair(clip: Clip): Repair {
+  return clip.repair ?? suggestedRepair(clip) ?? leaveAsItIs(clip.inspection!.format.channels);
+}
+
+export function sameRepair(a: Repair, b: Repair): boolean {
+  return JSON.stringify(a) === JSON.stringify(b);
+}

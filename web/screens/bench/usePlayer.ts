@@ -1,0 +1,20 @@
+import { useEffect, useMemo, useState } from 'react';
+import type { Clip } from '@pocket-twin/core/schema/clip.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { useAppSelector } from '../../app/store.ts';
+import { Player } from '../../listen/player.ts';
+
+/** A player for a clip, told of every change of repair and of what is heard. */
+export function usePlayer(clip: Clip, repair: Repair): { player: Player; trouble: string | null } {
+  const { channels, frames, sampleRate } = clip.inspection!.format;
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const player = useMemo(
+    () => new Player(clip.id, channels, frames, sampleRate, setTrouble), [clip.id, channels, frames, sampleRate],
+  );
+  const { heard, when } = useAppSelector((state) => state.bench);
+  const plan = JSON.stringify(repair);
+  useEffect(() => () => player.close(), [player]);
+  useEffect(() => player.hear(heard, when), [player, heard, when]);
+  useEffect(() => player.setRepair(JSON.parse(plan) as Repair), [player, plan]);
+  return { player, trouble };
+}
