@@ -27,7 +27,6 @@ export class Player {
   private context: AudioContext | null = null;
   private node: AudioWorkletNode | null = null;
   private starting: Promise<void> | null = null;
-  private closed = false;
   private heard: Heard = 'both';
   private when: When = 'after';
   private repair: Repair | null = null;
@@ -67,10 +66,13 @@ export class Player {
     this.send({ kind: 'repair', repair });
   }
 
+  /** Lets go of the audio device; the next press of play opens it again. */
   close(): void {
-    this.closed = true;
-    this.listeners.clear();
     void this.context?.close();
+    this.context = null;
+    this.node = null;
+    this.starting = null;
+    this.state = { ...this.state, playing: false };
   }
 
   /** The first gesture opens the audio device, at the clip's own rate. */
@@ -83,13 +85,14 @@ export class Player {
   }
 
   private async open(): Promise<void> {
-    this.context = new AudioContext({ sampleRate: this.sampleRate });
-    await this.context.audioWorklet.addModule(processorUrl);
-    if (this.closed) return;
+    const context = new AudioContext({ sampleRate: this.sampleRate });
+    this.context = context;
+    await context.audioWorklet.addModule(processorUrl);
+    if (this.context !== context) return;
     const processorOptions: WorkletOptions = { channels: this.channels, frames: this.frames };
-    this.node = new AudioWorkletNode(this.context, 'listen', { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
+    this.node = new AudioWorkletNode(context, 'listen', { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
     this.node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.take(data);
-    this.node.connect(this.context.destination);
+    this.node.connect(context.destination);
     if (this.repair) this.send({ kind: 'repair', repair: this.repair });
     this.send({ kind: 'hear', heard: this.heard, when: this.when });
     this.send({ kind: 'seek', frame: this.state.frame });
@@ -105,7 +108,7 @@ export class Player {
       const channels = await fetchSamples(this.clipId, index * CHUNK_FRAMES, CHUNK_FRAMES, this.channels);
       this.node?.port.postMessage({ kind: 'chunk', index, channels } satisfies ToWorklet);
     } catch {
-      if (!this.closed) this.onTrouble('The samples did not come. Is the server still running?');
+      if (this.context) this.onTrouble('The samples did not come. Is the server still running?');
     }
   }
 

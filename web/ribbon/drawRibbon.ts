@@ -48,12 +48,12 @@ export function drawRibbon(context: CanvasRenderingContext2D, scene: RibbonScene
     const top = pair * pairHeight;
     const single = 2 * pair + 1 >= channels;
     const half = single ? pairHeight : pairHeight / 2;
-    drawTicks(context, scene, top, half, single);
     const upper = channels === 1 ? colours.mono : colours.left;
     if (columns) {
       drawHalf(context, columns[2 * pair], upper, top + half, half, -1, scene.scale);
       if (!single) drawHalf(context, columns[2 * pair + 1], colours.right, top + half, half, 1, scene.scale);
     }
+    drawTicks(context, scene, top, half, single);
     line(context, colours.line, 0, top + half, width);
     if (pair > 0) line(context, colours.line, 0, top, width);
   }
@@ -119,8 +119,14 @@ function drawTicks(context: CanvasRenderingContext2D, { colours, scale, width }:
       context.globalAlpha = 0.5;
       line(context, colours.line, 0, y, width);
       context.globalAlpha = 1;
+      const label = db === 0 ? '0 dBFS' : sayNumber(db, 0);
+      const baseline = y + (y > top + half ? -4 : 12);
+      const labelWidth = context.measureText(label).width;
+      // On a piece of the sheet, or bars behind the figures would make them unreadable.
+      context.fillStyle = colours.sheet;
+      context.fillRect(width - labelWidth - 10, baseline - 10, labelWidth + 8, 13);
       context.fillStyle = colours.soft;
-      context.fillText(db === 0 ? '0 dBFS' : sayNumber(db, 0), width - 6, y + (y > top + half ? -4 : 12));
+      context.fillText(label, width - 6, baseline);
     }
   }
 }

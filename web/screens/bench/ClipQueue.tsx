@@ -30,7 +30,7 @@ export function ClipQueue({ clips, currentId }: ClipQueueProps) {
               <Entry href={`/projects/${clip.projectId}/bench/${clip.id}`} aria-current={isCurrent ? 'true' : undefined}>
                 <TwinGlyph verdict={verdict} side={pairs[0]?.side} channels={format.channels} />
                 <span>
-                  <Name title={clip.name}>{clip.name}</Name>
+                  <Name title={clip.name}>{clip.name.replace(/\.[^.]+$/, '')}</Name>
                   <Fact>{verdictWords(verdict, pairs[0]?.side)}</Fact>
                 </span>
                 {clip.repair && <Check size={15} color="var(--fine)" aria-label="Repair kept" />}

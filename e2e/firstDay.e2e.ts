@@ -1,0 +1,158 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { AxeBuilder } from '@axe-core/playwright';
+import type { Page } from 'playwright-core';
+import { chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
+import { Application } from './application.ts';
+
+let app: Application;
+const complaints: string[] = [];
+beforeAll(async () => { app = await Application.start(); }, 180000);
+afterAll(async () => { await app?.stop(); });
+afterEach(() => { expect(complaints.splice(0)).toEqual([]); });
+
+const LEFT = chatter(0.12, 6, 1);
+const RIGHT = noise(0.0008, 6, 2);
+
+async function expectNothingSerious(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id, nodes }) => `${id}: ${nodes[0].html}`)).toEqual([]);
+}
+
+async function newProject(page: Page, name: string): Promise<void> {
+  await page.getByLabel('Name').fill(name);
+  await page.getByRole('button', { name: 'Make project' }).click();
+  await page.getByText('Drop your clips here.').waitFor();
+}
+
+async function bringIn(page: Page, files: { name: string; mimeType: string; buffer: Buffer }[]): Promise<void> {
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Add clips' }).click();
+  await (await chooser).setFiles(files);
+}
+
+const wav = (name: string, buffer: Buffer) => ({ name, mimeType: 'audio/wav', buffer });
+
+async function meter(page: Page, side: string): Promise<number> {
+  return Number(await page.getByRole('meter', { name: side }).getAttribute('aria-valuenow'));
+}
+
+test('the demo opens with the right verdict on each of its eight clips', async () => {
+  const page = await app.open('/', complaints);
+  await expectNothingSerious(page);
+  await page.getByText('The Last Crossing').click();
+  const expected: Record<string, string> = {
+    'crossing-A001.wav': 'Only the left side carries speech',
+    'crossing-A002.wav': 'Only the left side carries speech',
+    'crossing-A003.mp4': 'Only the left side carries speech',
+    'lock-office.wav': 'Only the right side carries speech',
+    'keeper-and-mate.wav': 'Two different sides: look before you decide',
+    'narration-02.wav': 'The same on both sides',
+    'river-dawn.wav': 'Stereo, as it should be',
+    'slate-test.wav': 'Nothing was recorded',
+  };
+  for (const [name, sentence] of Object.entries(expected)) await page.locator(`[data-clip="${name}"]`, { hasText: sentence }).waitFor();
+  await page.getByText('4 of 8 clips would play wrong.').waitFor();
+  await expectNothingSerious(page);
+  await page.close();
+});
+
+test('a one-sided clip is seen, heard, filled, written and got back, byte for byte', async () => {
+  const page = await app.open('/', complaints);
+  await newProject(page, 'First day');
+  await bringIn(page, [wav('interview.wav', wavBytes([LEFT, RIGHT]))]);
+  await page.locator('[data-clip="interview.wav"]', { hasText: 'Only the left side carries speech' }).click();
+  await page.getByRole('heading', { name: 'Only the left side carries speech.' }).waitFor();
+  await expectNothingSerious(page);
+
+  // Heard before the repair: a voice on the left, hiss on the right. After: the same on both.
+  await page.getByRole('radio', { name: 'Hear the clip before the repair' }).click();
+  await page.getByRole('button', { name: 'Play' }).click();
+  await page.waitForFunction(() => Number(document.querySelector('[role=meter]')!.getAttribute('aria-valuenow')) > -30);
+  expect(await meter(page, 'Left')).toBeGreaterThan((await meter(page, 'Right')) + 20);
+  await page.keyboard.press('q');
+  await page.waitForFunction(() => {
+    const [left, right] = [...document.querySelectorAll('[role=meter]')].map((element) => Number(element.getAttribute('aria-valuenow')));
+    return left > -40 && left === right && document.querySelector('[data-testid=correlation]')!.textContent === '1.00';
+  });
+  await page.keyboard.press(' ');
+
+  await page.getByRole('button', { name: 'Keep: fill right from left' }).click();
+  await page.getByText('Repair kept').waitFor();
+  await page.getByRole('button', { name: 'Write the repaired file' }).click();
+  const link = page.getByRole('link', { name: 'Download interview.wav' });
+  await link.waitFor();
+  await page.getByText('all 288 000 frames are the source’s own samples', { exact: false }).waitFor();
+  const download = page.waitForEvent('download');
+  await link.click();
+  const file = await readFile((await (await download).path())!);
+  expect(file.equals(wavBytes([LEFT, LEFT]))).toBe(true);
+
+  await page.keyboard.press('z');
+  await page.getByText('No repair kept yet').waitFor();
+  await page.reload();
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await page.getByText('Repair kept').waitFor();
+  await page.close();
+});
+
+test('several files at once: bad ones get a sentence on their row, a cut one is read as far as it goes', async () => {
+  const page = await app.open('/', complaints);
+  await newProject(page, 'A mixed card');
+  const whole = wavBytes([LEFT, LEFT]);
+  await bringIn(page, [wav('notes.wav', Buffer.from('words')), wav('empty.wav', Buffer.alloc(0)), wav('cut.wav', whole.subarray(0, whole.length / 2)), wav('good.wav', whole)]);
+  await page.locator('[data-clip="notes.wav"]', { hasText: 'is a text file inside' }).waitFor();
+  await page.locator('[data-clip="empty.wav"]', { hasText: 'is empty' }).waitFor();
+  await page.locator('[data-clip="cut.wav"]', { hasText: 'cut.wav is cut off: 3.0 of 6.0 s are there.' }).waitFor();
+  await page.locator('[data-clip="good.wav"]', { hasText: 'The same on both sides' }).waitFor();
+  await page.getByRole('button', { name: 'Remove notes.wav from the project' }).click();
+  await page.locator('[data-clip="notes.wav"]').waitFor({ state: 'detached' });
+  await page.close();
+});
+
+test('the ribbon zooms from the whole clip to single samples, and the keys are all in one place', async () => {
+  const page = await app.open('/', complaints);
+  await newProject(page, 'Close up');
+  await bringIn(page, [wav('close.wav', wavBytes([LEFT, RIGHT]))]);
+  await page.locator('[data-clip="close.wav"]', { hasText: 'Only the left' }).click();
+  const span = page.getByTestId('span');
+  await page.getByText('6.0 s shown').waitFor();
+  for (let i = 0; i < 14; i++) await page.keyboard.press('+');
+  await page.getByText('24 samples shown').waitFor();
+  await page.keyboard.press('0');
+  expect(await span.textContent()).toBe('6.0 s shown');
+  const colourful = await page.locator('canvas').evaluate((canvas: HTMLCanvasElement) => {
+    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    let left = 0;
+    for (let i = 0; i < data.length; i += 4) if (data[i] === 0x5a && data[i + 1] === 0x4f && data[i + 2] === 0xcf) left++;
+    return left;
+  });
+  expect(colourful).toBeGreaterThan(2000);
+  await page.keyboard.press('?');
+  await page.getByRole('dialog').getByText('Hear the difference').waitFor();
+  await expectNothingSerious(page);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('6');
+  await page.getByRole('button', { name: 'Keep: sum to mono' }).waitFor();
+  await page.getByText('filling is cleaner', { exact: false }).waitFor();
+  await page.close();
+});
+
+test('an upload on its way can be cancelled', async () => {
+  const page = await app.open('/', complaints);
+  await newProject(page, 'Slow line');
+  const path = join(await scratchFolder(), 'long.wav');
+  await writeFile(path, wavBytes([chatter(0.1, 40, 1), noise(0.001, 40, 2)]));
+  await page.route('**/api/uploads/*', async (route) => {
+    if (route.request().method() === 'PATCH') await new Promise((resolve) => setTimeout(resolve, 3000));
+    await route.continue().catch(() => undefined);
+  });
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Add clips' }).click();
+  await (await chooser).setFiles(path);
+  await page.getByRole('button', { name: 'Cancel long.wav' }).click();
+  await page.getByRole('button', { name: 'Cancel long.wav' }).waitFor({ state: 'detached' });
+  await page.getByText('Drop your clips here.').waitFor();
+  await page.close();
+});
