@@ -34,7 +34,8 @@ export class Application {
 
   /** A fresh page that fails the test on anything the browser complains about. */
   async open(path: string, complaints: string[]): Promise<Page> {
-    const page = await this.browser.newPage({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+    const context = await this.browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+    const page = await context.newPage();
     page.on('console', (message) => { if (message.type() === 'error') complaints.push(message.text()); });
     page.on('pageerror', (error) => complaints.push(error.message));
     await page.goto(this.origin + path);

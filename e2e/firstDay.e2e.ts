@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
-import { chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Application } from './application.ts';
 
@@ -12,7 +12,7 @@ beforeAll(async () => { app = await Application.start(); }, 180000);
 afterAll(async () => { await app?.stop(); });
 afterEach(() => { expect(complaints.splice(0)).toEqual([]); });
 
-const LEFT = chatter(0.12, 6, 1);
+const LEFT = add(chatter(0.12, 6, 1), noise(0.0003, 6, 3));
 const RIGHT = noise(0.0008, 6, 2);
 
 async function expectNothingSerious(page: Page): Promise<void> {

@@ -17,6 +17,10 @@ async function jobFor(source: string, repair: Repair, targets: string[], words?:
   return { source: pcm!, chunksFrom: source, repair, words: words ?? pcm!.words, targets, overwrite: false };
 }
 
+async function sameBytes(a: string, b: string): Promise<boolean> {
+  return (await readFile(a)).equals(await readFile(b));
+}
+
 const FORMATS: SampleFormat[] = [
   { kind: 'integer', bits: 16 }, INT24, { kind: 'integer', bits: 32 }, { kind: 'float', bits: 32 }, { kind: 'float', bits: 64 },
 ];
@@ -28,10 +32,10 @@ test.each(FORMATS)('filling $kind $bits bit writes the left side’s very bytes 
   const before = await readFile(source);
   const job = await jobFor(source, fillFrom(1, 2), [join(folder, 'out.wav')]);
   const rendered = await renderFile(job);
-  expect(await readFile(rendered.paths[0])).toEqual(await readFile(wanted));
+  expect(await sameBytes(rendered.paths[0], wanted)).toBe(true);
   const [written] = await proveRendered(job, rendered);
   expect(written).toMatchObject({ exact: true, proof: { comparedFrames: LEFT.length, differingFrames: 0 }, after: { verdict: 'dual-mono' } });
-  expect(await readFile(source)).toEqual(before);
+  expect((await readFile(source)).equals(before)).toBe(true);
 });
 
 test('splitting an odd number of frames gives two whole mono files with the chunks of the source', async () => {
@@ -40,7 +44,7 @@ test('splitting an odd number of frames gives two whole mono files with the chun
   const left = LEFT.subarray(0, 48001);
   const source = await writeTestWav(join(folder, 'in.wav'), [left, RIGHT.subarray(0, 48001)], INT24, [...chunks, { id: 'junk', body: asciiBytes('not kept') }]);
   const { paths } = await renderFile(await jobFor(source, splitToMonos(2), [join(folder, 'l.wav'), join(folder, 'r.wav')]));
-  expect(await readFile(paths[0])).toEqual(await readFile(await writeTestWav(join(folder, 'wanted.wav'), [left], INT24, chunks)));
+  expect(await sameBytes(paths[0], await writeTestWav(join(folder, 'wanted.wav'), [left], INT24, chunks))).toBe(true);
   expect(await readdir(folder)).toEqual(['in.wav', 'l.wav', 'r.wav', 'wanted.wav']);
 });
 

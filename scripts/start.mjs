@@ -43,15 +43,17 @@ await runScript(async () => {
     const worker = startProgram('server/worker.ts', environment, join(home, 'worker.log'));
     started.push(worker);
     console.log(`Pocket Twin is ready: http://localhost:${listeningPort}`);
-    await Promise.race([stopRequested, keepRunning(server, 'server', serverLog), restartWorker(worker, started, environment)]);
+    await Promise.race([stopRequested, serverLost(server, started, serverLog), restartWorker(worker, started, environment)]);
   } finally {
     await stopAll();
   }
 });
 
-async function keepRunning({ ended }, name, logFile) {
-  await ended;
-  console.error(`The ${name} stopped by itself; ${logFile} says why. Start it again: npm start`);
+/** The server ended, and not because it was told to. */
+async function serverLost(server, started, logFile) {
+  await server.ended;
+  if (!started.includes(server)) return;
+  console.error(`The server stopped by itself; ${logFile} says why. Start it again: npm start`);
 }
 
 /** A worker that dies is replaced: its job goes back to the queue. */

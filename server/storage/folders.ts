@@ -42,7 +42,6 @@ const LONGEST_NAME_BYTES = 200;
  */
 export function safeFileName(name: string): string {
   const last = name.split(/[/\\]/).at(-1) ?? '';
-  // eslint-disable-next-line no-control-regex -- control characters are what is taken out
   const clean = last.replace(/[\u0000-\u001f\u007f<>:"|?*]/g, '_').replace(/^\.+/, '').trim() || 'clip';
   const dot = clean.lastIndexOf('.');
   const extension = dot > 0 ? clean.slice(dot).slice(0, 20) : '';
