@@ -5,6 +5,8 @@ export const Project = z.object({
   name: z.string(),
   createdAt: z.iso.datetime(),
   clips: z.int().nonnegative(),
+  /** Clips that are still to be measured. */
+  open: z.int().nonnegative(),
   /** Clips whose findings include one that must be fixed. */
   toFix: z.int().nonnegative(),
   /** Clips where a person must decide. */

@@ -18,6 +18,7 @@ export function initProject(sequelize: Sequelize): void {
 // A clip counts once, by its most pressing finding.
 const COUNTED = `
   select p.id, p.name, p."createdAt", count(c.id)::int as clips,
+    count(*) filter (where c.state in ('waiting', 'reading'))::int as open,
     count(*) filter (where c.inspection @? '$.findings[*] ? (@.severity == "fix")')::int as "toFix",
     count(*) filter (where c.inspection @? '$.findings[*] ? (@.severity == "look")'
       and not c.inspection @? '$.findings[*] ? (@.severity == "fix")')::int as "toLook"

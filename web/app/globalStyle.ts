@@ -6,7 +6,7 @@ const day = css`
   color-scheme: light;
   --paper: #F5F2EB; --sheet: #FFFDF8; --line: #DDD6C8; --ink: #24222C; --soft: #645F6F;
   --left: #5A4FCF; --right: #D9772B; --right-text: #A4530F; --mono: #2B7A78; --difference: #B03A6F;
-  --fix: #A8321F; --look: #806100; --fine: #4B7431;
+  --fix: #A8321F; --look: #735700; --fine: #3D6228;
   --fix-wash: #F6E0DB; --look-wash: #F3EACB; --fine-wash: #E3ECD9; --chosen: #EEECFA;
   --button: #24222C; --button-text: #FFFDF8;
   --shadow: 0 6px 24px rgb(36 34 44 / 16%);

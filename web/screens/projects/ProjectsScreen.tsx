@@ -38,12 +38,13 @@ export function ProjectsScreen() {
 function headline(projects: Project[] | undefined): string {
   const toFix = projects?.reduce((sum, project) => sum + project.toFix, 0) ?? 0;
   if (!projects || projects.length === 0) return 'Projects';
+  if (toFix === 0 && projects.some(({ open, clips }) => open > 0 || clips === 0)) return 'Projects';
   if (toFix === 0) return 'Nothing here would play wrong.';
   return toFix === 1 ? '1 clip would play wrong.' : `${toFix} clips would play wrong.`;
 }
 
 function ProjectCard({ project }: { project: Project }) {
-  const { clips, toFix, toLook } = project;
+  const { clips, open, toFix, toLook } = project;
   return (
     <Card href={`/projects/${project.id}`}>
       <h2>{project.name}</h2>
@@ -51,7 +52,8 @@ function ProjectCard({ project }: { project: Project }) {
       <Counts>
         {toFix > 0 && <Count $tone="fix">{toFix} to fix</Count>}
         {toLook > 0 && <Count $tone="look">{toLook} to look at</Count>}
-        {clips > 0 && toFix + toLook === 0 && <Count $tone="fine">Nothing to do</Count>}
+        {open > 0 && <Count $tone="look">{open} being measured</Count>}
+        {clips > 0 && open + toFix + toLook === 0 && <Count $tone="fine">Nothing to do</Count>}
       </Counts>
     </Card>
   );
