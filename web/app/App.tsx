@@ -6,8 +6,7 @@ import { BenchScreen } from '../screens/bench/BenchScreen.tsx';
 import { LineupScreen } from '../screens/lineup/LineupScreen.tsx';
 import { NothingHere } from '../screens/NothingHere.tsx';
 import { ProjectsScreen } from '../screens/projects/ProjectsScreen.tsx';
-import { applyAppearance } from './appearanceSlice.ts';
-import { useAppDispatch, useAppSelector } from './store.ts';
+import { useAppDispatch } from './store.ts';
 
 const router = createBrowserRouter([{
   element: <Frame />,
@@ -22,9 +21,7 @@ const router = createBrowserRouter([{
 
 export function App() {
   const dispatch = useAppDispatch();
-  const chosen = useAppSelector((state) => state.appearance.chosen);
   useEffect(() => followServer(dispatch), [dispatch]);
-  useEffect(() => applyAppearance(chosen), [chosen]);
   return <RouterProvider router={router} />;
 }
 

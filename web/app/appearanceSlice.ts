@@ -22,6 +22,7 @@ export const { appearanceChosen } = appearanceSlice.actions;
 
 /** Puts the choice on the page and keeps it for the next visit. */
 export function applyAppearance(chosen: Appearance): void {
+  if ((document.documentElement.dataset.theme ?? 'system') === chosen) return;
   if (chosen === 'system') {
     delete document.documentElement.dataset.theme;
     localStorage.removeItem(KEY);

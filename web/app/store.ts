@@ -3,7 +3,7 @@ import { useDispatch, useSelector } from 'react-redux';
 import { api } from '../api/api.ts';
 import { benchSlice } from '../screens/bench/benchSlice.ts';
 import { uploadsSlice } from '../screens/lineup/uploadsSlice.ts';
-import { appearanceSlice } from './appearanceSlice.ts';
+import { appearanceSlice, applyAppearance } from './appearanceSlice.ts';
 import { progressSlice } from './progressSlice.ts';
 
 export const store = configureStore({
@@ -16,6 +16,10 @@ export const store = configureStore({
   },
   middleware: (defaults) => defaults().concat(api.middleware),
 });
+
+// On the page before anything is drawn again: canvases read their colours from it.
+applyAppearance(store.getState().appearance.chosen);
+store.subscribe(() => applyAppearance(store.getState().appearance.chosen));
 
 export type RootState = ReturnType<typeof store.getState>;
 export type AppDispatch = typeof store.dispatch;

@@ -1,7 +1,7 @@
 import type { ColumnData, ColumnSource } from './columns.ts';
 import { heightOf, heightTicks, type HeightScale } from './heightScale.ts';
-import { amplitudeFromDb } from '@pocket-twin/core/signal/decibels.ts';
-import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import { amplitudeFromDb, dbFromAmplitude } from '@pocket-twin/core/signal/decibels.ts';
+import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
 import type { View } from './view.ts';
 
 export interface RibbonColours {
@@ -25,6 +25,7 @@ export interface RibbonScene {
   height: number;
 }
 
+const TICK_FONT = '11px "Spline Sans Mono Variable", monospace';
 const COLUMN_STEP = 3;
 const COLUMN_WIDTH = 2;
 const DIFFERENCE_SHARE = 0.16;
@@ -53,7 +54,7 @@ export function drawRibbon(context: CanvasRenderingContext2D, scene: RibbonScene
       drawHalf(context, columns[2 * pair], upper, top + half, half, -1, scene.scale);
       if (!single) drawHalf(context, columns[2 * pair + 1], colours.right, top + half, half, 1, scene.scale);
     }
-    drawTicks(context, scene, top, half, single);
+    if (columns) drawTicks(context, scene, top, half, single);
     line(context, colours.line, 0, top + half, width);
     if (pair > 0) line(context, colours.line, 0, top, width);
   }
@@ -86,15 +87,17 @@ function drawHalf(
   }
 }
 
-/** Single samples, with their sign: every channel around a line of its own. */
-function drawSamples(context: CanvasRenderingContext2D, { source, view, channels, colours, scale }: RibbonScene, pairHeight: number, pixelsPerSample: number): void {
+/** Single samples, with their sign: every channel around a line of its own, as high as the loudest in sight. */
+function drawSamples(context: CanvasRenderingContext2D, { source, view, channels, colours, width }: RibbonScene, pairHeight: number, pixelsPerSample: number): void {
   const first = Math.floor(view.start);
   const samples = source.samples(first, Math.ceil(view.end - view.start) + 1);
+  const loudest = samples.reduce((peak, values) => values.reduce((most, value) => Math.max(most, Math.abs(value) || 0), peak), 0);
   samples.forEach((values, c) => {
     const single = c % 2 === 0 && c + 1 >= channels;
     const room = single ? pairHeight : pairHeight / 2;
     const middle = Math.floor(c / 2) * pairHeight + (single ? room / 2 : room * (c % 2) + room / 2);
-    const yOf = (value: number): number => middle - Math.sign(value) * heightOf(Math.abs(value), scale) * (room / 2 - 8);
+    const yOf = (value: number): number => middle - (value / (loudest || 1)) * (room / 2 - 10);
+    line(context, colours.line, 0, middle, width);
     context.strokeStyle = context.fillStyle = channels === 1 ? colours.mono : c % 2 === 0 ? colours.left : colours.right;
     context.globalAlpha = 0.5;
     context.beginPath();
@@ -108,10 +111,14 @@ function drawSamples(context: CanvasRenderingContext2D, { source, view, channels
       context.fill();
     });
   });
+  context.font = TICK_FONT;
+  context.textAlign = 'right';
+  context.fillStyle = colours.soft;
+  context.fillText(`linear, edge at ${sayDecibels(dbFromAmplitude(loudest), 'dBFS')}`, width - 6, 14);
 }
 
 function drawTicks(context: CanvasRenderingContext2D, { colours, scale, width }: RibbonScene, top: number, half: number, single: boolean): void {
-  context.font = '11px "Spline Sans Mono Variable", monospace';
+  context.font = TICK_FONT;
   context.textAlign = 'right';
   for (const db of heightTicks(scale)) {
     const rise = heightOf(amplitudeFromDb(db), scale) * (half - 6);

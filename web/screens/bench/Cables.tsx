@@ -66,7 +66,7 @@ function spoken(outputs: { route: { from: number }[]; label: string }[]): string
 }
 
 const Drawing = styled.svg`
-  display: block; width: 100%; background: var(--paper); border-radius: 10px;
+  display: block; flex: none; width: 100%; background: var(--paper); border-radius: 10px;
   text { font: 600 12px 'Instrument Sans Variable', sans-serif; fill: var(--soft); }
   text.on { fill: var(--sheet); font-size: 11px; }
 `;
