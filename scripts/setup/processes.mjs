@@ -41,5 +41,8 @@ export function serverReady({ child, ended }, logFile) {
 function startFailure({ code, message }, logFile) {
   if (code === 'EADDRINUSE') return 'The port was taken while starting. Choose another: PORT=4900 npm start';
   if (code === 'ENOSPC') return 'There is no room on the disk. Free some and start again.';
+  if (code === 'ECONNREFUSED' || /ECONNREFUSED|ENOTFOUND|authentication failed/.test(message)) {
+    return 'The database does not answer. Check DATABASE_URL, or leave it out to use the one that comes along.';
+  }
   return `The server did not start (${message}); ${logFile} says more.`;
 }
