@@ -156,3 +156,30 @@ test('an upload on its way can be cancelled', async () => {
   await page.getByText('Drop your clips here.').waitFor();
   await page.close();
 });
+
+test('an upload whose connection is lost goes on where it stopped', async () => {
+  const page = await app.open('/', complaints);
+  await newProject(page, 'Train journey');
+  const path = join(await scratchFolder(), 'journey.wav');
+  const bytes = wavBytes([chatter(0.1, 20, 1), chatter(0.1, 20, 1)]);
+  await writeFile(path, bytes);
+  const arrived = 2_000_000;
+  const offsets: number[] = [];
+  await page.route('**/api/uploads/*', async (route) => {
+    const request = route.request();
+    if (request.method() !== 'PATCH') return route.continue();
+    offsets.push(Number(request.headers()['upload-offset']));
+    if (offsets.length > 1) return route.continue();
+    // Two megabytes reach the server, then the line goes dead.
+    await route.fetch({ postData: bytes.subarray(0, arrived), headers: { ...request.headers(), 'content-length': String(arrived) } });
+    await route.abort('connectionreset');
+  });
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Add clips' }).click();
+  await (await chooser).setFiles(path);
+  await page.locator('[data-clip="journey.wav"]', { hasText: 'The same on both sides' }).waitFor();
+  expect(offsets).toEqual([0, arrived]);
+  // The browser notes the lost connection; that is this test's own doing.
+  expect(complaints.splice(0).every((text) => text.includes('ERR_CONNECTION_RESET'))).toBe(true);
+  await page.close();
+});

@@ -1,3 +1,4 @@
+import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { EVENTS, Server } from '@tus/server';
@@ -9,6 +10,9 @@ import { ProjectRow } from '../db/project.ts';
 import type { HttpContext } from './context.ts';
 
 const UploadMetadata = z.object({ filename: z.string().min(1), projectId: z.uuid() });
+
+// What the database and the outlines need beside the uploads.
+const SPARE_BYTES = 64 * 1024 ** 2;
 
 /** Resumable uploads (tus 1.0): a finished one becomes a clip. */
 export function uploads(context: HttpContext): RequestHandler {
@@ -22,6 +26,8 @@ export function uploads(context: HttpContext): RequestHandler {
       const metadata = UploadMetadata.safeParse(upload.metadata);
       const known = metadata.success && await ProjectRow.count({ where: { id: metadata.data.projectId } }) > 0;
       if (!known) throw refuse(404, 'The project for this upload does not exist.');
+      const { bavail, bsize } = await statfs(folders.uploads);
+      if ((upload.size ?? 0) + SPARE_BYTES > bavail * bsize) throw refuse(507, 'There is no room on the server’s disk.');
       return {};
     },
     onUploadFinish: async (_request, upload) => {
