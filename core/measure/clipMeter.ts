@@ -1,60 +1,132 @@
-import { ChannelMeter } from './channelMeter.ts';
-import { BLOCK_SECONDS, type Measurement } from './measurement.ts';
-import { PairMeter } from './pairMeter.ts';
+import { BlockMeter, type BucketTaker, type MeterFilters } from '../kernels/blockMeter.ts';
+import type { SampleFormat } from '../pcm/sampleFormat.ts';
+import { passFilter } from '../signal/biquad.ts';
+import { kWeighting } from '../signal/kWeighting.ts';
+import { integratedLoudness, loudnessRange, momentaryMax, shortTermMax } from './loudness.ts';
+import { BLOCK_SECONDS, type ChannelMeasurement, type Measurement, type PairMeasurement } from './measurement.ts';
+import { Series } from './series.ts';
+
+export const SPEECH_BAND_HZ = { low: 150, high: 6000 };
+const BUTTERWORTH_Q = Math.SQRT1_2;
+// The speech band needs no more rate than this; means of neighbouring samples bring it down.
+const LEAST_SPEECH_RATE = 22050;
 
 /**
  * Measures a clip as it streams past: any number of channels, any rate, pushed in pieces of any
  * size. The pieces are gathered into blocks of 100 ms, so the numbers do not depend on how the
- * stream was cut.
+ * stream was cut. What needs a second look at single stretches is added later (`secondLook`).
  */
 export class ClipMeter {
-  private readonly channelMeters: ChannelMeter[];
-  private readonly pairMeters: PairMeter[];
-  private readonly block: Float64Array[];
-  private readonly blockFrames: number;
-  private gathered = 0;
+  private readonly meter: BlockMeter;
+  private readonly sides: { sum: number; squares: number; power: Series; weighted: Series; speech: Series }[];
+  private readonly between: { product: number; differenceSquare: number; products: Series; differences: Series; speechProducts: Series }[];
   private frames = 0;
 
-  /** @param ceiling the largest value the source's format holds (`largestValue`) */
-  constructor(private readonly sampleRate: number, channels: number, ceiling: number) {
-    this.blockFrames = Math.max(1, Math.round(sampleRate * BLOCK_SECONDS));
-    this.block = Array.from({ length: channels }, () => new Float64Array(this.blockFrames));
-    this.channelMeters = this.block.map((_, c) => new ChannelMeter(c + 1, sampleRate, ceiling));
-    this.pairMeters = Array.from({ length: Math.floor(channels / 2) }, (_, p) => (
-      new PairMeter([2 * p + 1, 2 * p + 2], [this.channelMeters[2 * p], this.channelMeters[2 * p + 1]])
+  /** @param onBuckets takes the outline's finest level as it is made */
+  constructor(
+    private readonly sampleRate: number, private readonly channels: number, words: SampleFormat, private readonly onBuckets?: BucketTaker,
+  ) {
+    const blockFrames = Math.max(1, Math.round(sampleRate * BLOCK_SECONDS));
+    this.meter = new BlockMeter(words, channels, blockFrames, meterFilters(sampleRate, blockFrames));
+    this.sides = Array.from({ length: 2 * this.meter.pairs }, () => (
+      { sum: 0, squares: 0, power: new Series(), weighted: new Series(), speech: new Series() }
+    ));
+    this.between = Array.from({ length: this.meter.pairs }, () => (
+      { product: 0, differenceSquare: 0, products: new Series(), differences: new Series(), speechProducts: new Series() }
     ));
   }
 
-  /** @param planar one array a channel, each at least `frames` long, full scale at 1 */
-  push(planar: Float64Array[], frames: number): void {
-    let start = 0;
-    while (start < frames) {
-      const count = Math.min(this.blockFrames - this.gathered, frames - start);
-      for (let c = 0; c < this.block.length; c++) {
-        this.block[c].set(planar[c].subarray(start, start + count), this.gathered);
-      }
-      this.gathered += count;
-      start += count;
-      if (this.gathered === this.blockFrames) this.measureBlock();
-    }
+  /** @param bytes whole frames of interleaved words in the format given */
+  push(bytes: Uint8Array): void {
+    this.meter.push(bytes, this.takeBlock, this.onBuckets);
   }
 
   finish(): Measurement {
-    if (this.gathered > 0) this.measureBlock();
+    this.meter.finish(this.takeBlock, this.onBuckets);
     return {
       sampleRate: this.sampleRate,
       frames: this.frames,
-      blockSeconds: this.blockFrames / this.sampleRate,
-      channels: this.channelMeters.map((meter) => meter.finish(this.frames)),
-      pairs: this.pairMeters.map((meter) => meter.finish()),
+      blockSeconds: this.meter.blockFrames / this.sampleRate,
+      channels: Array.from({ length: this.channels }, (_, c) => this.channel(c)),
+      pairs: Array.from({ length: Math.floor(this.channels / 2) }, (_, p) => this.pair(p)),
+      notFinite: this.meter.notFinite,
+      duplicates: [],
     };
   }
 
-  private measureBlock(): void {
-    const frames = this.gathered;
-    this.block.forEach((samples, c) => this.channelMeters[c].pushBlock(samples, frames));
-    this.pairMeters.forEach((meter, p) => meter.pushBlock(this.block[2 * p], this.block[2 * p + 1], frames));
+  private readonly takeBlock = (frames: number): void => {
     this.frames += frames;
-    this.gathered = 0;
+    this.between.forEach((pair, p) => {
+      const sums = this.meter.sumsOf(p);
+      for (const lane of [0, 1]) {
+        const side = this.sides[2 * p + lane];
+        side.sum += sums.sum[lane];
+        side.squares += sums.squares[lane];
+        side.power.push(sums.squares[lane] / frames);
+        side.weighted.push(sums.weighted[lane] / frames);
+        side.speech.push(sums.speech[lane] / frames);
+      }
+      pair.product += sums.product;
+      pair.differenceSquare += sums.differenceSquares;
+      pair.products.push(sums.product / frames);
+      pair.differences.push(sums.differenceSquares / frames);
+      pair.speechProducts.push(sums.speechProduct / frames);
+    });
+  };
+
+  private channel(index: number): ChannelMeasurement {
+    const { sum, squares, power, weighted, speech } = this.sides[index];
+    const { peak, truePeak, clippedSamples, longestZeroRun } = this.meter.totalsOf(index);
+    const count = Math.max(this.frames, 1);
+    const weightedPowers = weighted.toArray();
+    return {
+      channel: index + 1,
+      peak,
+      truePeak,
+      meanSquare: squares / count,
+      mean: sum / count,
+      clippedSamples,
+      longestSilenceSeconds: longestZeroRun / this.sampleRate,
+      loudnessLufs: integratedLoudness(weightedPowers),
+      momentaryMaxLufs: momentaryMax(weightedPowers),
+      shortTermMaxLufs: shortTermMax(weightedPowers),
+      loudnessRangeLu: loudnessRange(weightedPowers),
+      blockPower: power.toArray(),
+      blockSpeechPower: speech.toArray(),
+      tone: null,
+    };
   }
+
+  private pair(index: number): PairMeasurement {
+    const { product, differenceSquare, products, differences, speechProducts } = this.between[index];
+    const [left, right] = [this.sides[2 * index], this.sides[2 * index + 1]];
+    const rightWeighted = right.weighted.toArray();
+    return {
+      channels: [2 * index + 1, 2 * index + 2],
+      loudnessLufs: integratedLoudness(left.weighted.toArray().map((power, i) => power + rightWeighted[i])),
+      product,
+      squares: [left.squares, right.squares],
+      differenceSquare,
+      blockProduct: products.toArray(),
+      blockSpeechProduct: speechProducts.toArray(),
+      blockDifferencePower: differences.toArray(),
+      match: null,
+    };
+  }
+}
+
+function meterFilters(sampleRate: number, blockFrames: number): MeterFilters {
+  const [shelf, highPass] = kWeighting(sampleRate);
+  let speechStep = Math.max(1, Math.floor(sampleRate / LEAST_SPEECH_RATE));
+  while (blockFrames % speechStep !== 0) speechStep--;
+  const rate = sampleRate / speechStep;
+  return {
+    shelf,
+    highPass,
+    speech: [
+      passFilter('high-pass', SPEECH_BAND_HZ.low, BUTTERWORTH_Q, rate),
+      passFilter('low-pass', Math.min(SPEECH_BAND_HZ.high, rate * 0.45), BUTTERWORTH_Q, rate),
+    ],
+    speechStep,
+  };
 }

@@ -1,3 +1,5 @@
+import type { PairMatch } from './pairMatch.ts';
+
 /**
  * Numbers about a clip, no opinion. Amplitudes and powers are linear with full scale at 1;
  * series have one value for each whole or partial block of `blockSeconds`.
@@ -9,6 +11,10 @@ export interface Measurement {
   channels: ChannelMeasurement[];
   /** Neighbours: channels 1 and 2, 3 and 4, ... */
   pairs: PairMeasurement[];
+  /** Values in float data that were no numbers; they count as silence. */
+  notFinite: number;
+  /** Groups of channels (from 1) that carry the same signal. */
+  duplicates: number[][];
 }
 
 export interface ChannelMeasurement {
@@ -20,11 +26,28 @@ export interface ChannelMeasurement {
   mean: number;
   /** Samples in runs of three or more at full scale. */
   clippedSamples: number;
+  /** The longest stretch of samples that are exactly zero, to within 5 ms. */
+  longestSilenceSeconds: number;
   loudnessLufs: number;
+  momentaryMaxLufs: number;
+  shortTermMaxLufs: number;
+  loudnessRangeLu: number;
   /** Mean square of each block. */
   blockPower: Float64Array;
   /** Mean square of each block between 150 Hz and 6 kHz, where speech and most music have their energy. */
   blockSpeechPower: Float64Array;
+  /** From the second look; null where there was none (a channel of silence). */
+  tone: ChannelTone | null;
+}
+
+/** What a channel's spectrum shows. */
+export interface ChannelTone {
+  /** Share of the speech-band power in single tones away from the mains' harmonics, 0..1. */
+  tonalShare: number;
+  /** Power of the mains and its harmonics up to 400 Hz (mean square). */
+  humPower: number;
+  /** The mains' frequency it fits, 50 or 60 Hz. */
+  mainsHz: number;
 }
 
 export interface PairMeasurement {
@@ -39,6 +62,12 @@ export interface PairMeasurement {
   differenceSquare: number;
   /** Mean product of each block. */
   blockProduct: Float64Array;
+  /** Mean product of each block in the speech band. */
+  blockSpeechProduct: Float64Array;
+  /** Mean square of left minus right of each block. */
+  blockDifferencePower: Float64Array;
+  /** What undoing a disguise brings, from the second look; null where one side has nothing. */
+  match: PairMatch | null;
 }
 
 /** Length of a block: the step of the 400 ms gating blocks with 75 % overlap in BS.1770-5. */

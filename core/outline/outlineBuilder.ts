@@ -19,32 +19,30 @@ export class OutlineBuilder {
   private readonly levels: Level[];
   private readonly finished: Float32Array;
 
-  constructor(private readonly channels: number, private readonly sink: BucketSink) {
+  constructor(channels: number, private readonly sink: BucketSink) {
     this.lanes = laneCount(channels);
     this.levels = Array.from({ length: LEVELS }, () => ({ values: new Float64Array(this.lanes * 3), frames: 0, filled: 0 }));
     this.levels.forEach(reset);
     this.finished = new Float32Array(this.lanes * VALUES_PER_LANE);
   }
 
-  push(planar: Float64Array[], frames: number): void {
-    let start = 0;
-    while (start < frames) {
-      const base = this.levels[0];
-      const count = Math.min(BASE_BUCKET_FRAMES - base.frames, frames - start);
-      for (let c = 0; c < this.channels; c++) gather(base.values, c * 3, planar[c], start, start + count);
-      for (let lane = this.channels; lane < this.lanes; lane++) {
-        const left = 2 * (lane - this.channels);
-        gatherDifference(base.values, lane * 3, planar[left], planar[left + 1], start, start + count);
-      }
-      base.frames += count;
-      start += count;
-      if (base.frames === BASE_BUCKET_FRAMES) this.close(0);
+  /**
+   * Takes finished buckets of the finest level, as the meter makes them.
+   * @param values for each bucket and lane minimum, maximum and sum of squares
+   * @param framesInLast less than a whole bucket only at the end of the clip
+   */
+  readonly push = (values: Float64Array, buckets: number, framesInLast: number): void => {
+    const size = this.lanes * 3;
+    for (let b = 0; b < buckets; b++) {
+      this.levels[0].values.set(values.subarray(b * size, (b + 1) * size));
+      this.levels[0].frames = b === buckets - 1 ? framesInLast : BASE_BUCKET_FRAMES;
+      this.close(0);
     }
-  }
+  };
 
-  /** Closes what is open on every level, finest first. */
+  /** Closes what is open on every level above the finest. */
   finish(): void {
-    for (let level = 0; level < LEVELS; level++) {
+    for (let level = 1; level < LEVELS; level++) {
       if (this.levels[level].frames > 0) this.close(level);
     }
   }
@@ -84,36 +82,4 @@ function merge(into: Float64Array, from: Float64Array): void {
     if (from[at + 1] > into[at + 1]) into[at + 1] = from[at + 1];
     into[at + 2] += from[at + 2];
   }
-}
-
-function gather(values: Float64Array, at: number, samples: Float64Array, start: number, end: number): void {
-  let smallest = values[at];
-  let largest = values[at + 1];
-  let squares = 0;
-  for (let i = start; i < end; i++) {
-    const x = samples[i];
-    if (x < smallest) smallest = x;
-    if (x > largest) largest = x;
-    squares += x * x;
-  }
-  values[at] = smallest;
-  values[at + 1] = largest;
-  values[at + 2] += squares;
-}
-
-function gatherDifference(
-  values: Float64Array, at: number, left: Float64Array, right: Float64Array, start: number, end: number,
-): void {
-  let smallest = values[at];
-  let largest = values[at + 1];
-  let squares = 0;
-  for (let i = start; i < end; i++) {
-    const x = left[i] - right[i];
-    if (x < smallest) smallest = x;
-    if (x > largest) largest = x;
-    squares += x * x;
-  }
-  values[at] = smallest;
-  values[at + 1] = largest;
-  values[at + 2] += squares;
 }

@@ -16,7 +16,14 @@ export const TRUE_PEAK_TAPS = 12;
 export const TRUE_PEAK_PHASES: readonly (readonly number[])[] = [
   PHASE_0, PHASE_1, [...PHASE_1].reverse(), [...PHASE_0].reverse(),
 ];
-/** An interpolated value is at most this times the largest sample among its twelve neighbours. */
-export const TRUE_PEAK_BOUND = Math.max(
-  ...TRUE_PEAK_PHASES.map((taps) => taps.reduce((sum, tap) => sum + Math.abs(tap), 0)),
-);
+/**
+ * How far an interpolated value can exceed the largest of its twelve neighbours: in any phase, in the
+ * outer two phases, and the share that the taps outside the middle four can add in the middle two.
+ */
+export const TRUE_PEAK_BOUNDS = [
+  absoluteSum(PHASE_1), absoluteSum(PHASE_0), absoluteSum([...PHASE_1.slice(0, 4), ...PHASE_1.slice(8)]),
+] as const;
+
+function absoluteSum(taps: number[]): number {
+  return taps.reduce((sum, tap) => sum + Math.abs(tap), 0);
+}

@@ -1,0 +1,236 @@
+import { bytesPerSample, largestValue, type SampleFormat } from '../pcm/sampleFormat.ts';
+import type { BiquadCoefficients } from '../signal/biquad.ts';
+import { TRUE_PEAK_BOUNDS, TRUE_PEAK_PHASES, TRUE_PEAK_TAPS } from '../signal/truePeakFilter.ts';
+import { instantiateKernel } from './instantiateKernel.ts';
+import { meterBlockWasm } from './meterBlock.wasm.ts';
+
+interface MeterBlockExports {
+  decodePair(input: number, kind: number, frameBytes: number, wordBytes: number, frames: number, out: number, both: boolean): number;
+  scanPair(
+    block: number, frames: number, state: number, sums: number, ceiling: number, both: boolean,
+    bucketFrames: number, buckets: number, bucketBytes: number, differenceAt: number,
+  ): number;
+  writeBucket(state: number, both: boolean, out: number, differenceAt: number): void;
+  weightPair(block: number, frames: number, coefficients: number, state: number, sums: number): void;
+  speechPair(block: number, frames: number, step: number, coefficients: number, state: number, sums: number): void;
+  truePeakPair(block: number, frames: number, largest: number, taps: number, bound: number, outerBound: number, rest: number): void;
+}
+
+const PAGE_BYTES = 65536;
+const FRAME_BYTES = 16;
+const HISTORY_FRAMES = TRUE_PEAK_TAPS - 1;
+const INPUT_BYTES = 1 << 18;
+const SPARE_BYTES = 16;
+const BUCKET_FRAMES = 256;
+const VALUE_BYTES = 8;
+
+// The layout of one pair's state and of its block sums, as meterBlock.as.ts has them (in 64-bit values).
+const SCAN_VALUES = 18;
+const FILTER_VALUES = 16;
+const SUM_VALUES = 12;
+
+/** Sums over one block of a pair; [left, right] where there are two. A missing right side is zeros. */
+export interface PairSums {
+  sum: [number, number];
+  squares: [number, number];
+  /** After the K-weighting of BS.1770. */
+  weighted: [number, number];
+  /** In the speech band. */
+  speech: [number, number];
+  product: number;
+  differenceSquares: number;
+  speechProduct: number;
+  clipped: number;
+}
+
+export interface ChannelTotals {
+  peak: number;
+  truePeak: number;
+  clippedSamples: number;
+  longestZeroRun: number;
+}
+
+/** The filters a block is measured through. */
+export interface MeterFilters {
+  /** The K-weighting's two sections (BS.1770-5, annex 1); the high-pass has the numerator 1 -2 1. */
+  shelf: BiquadCoefficients;
+  highPass: BiquadCoefficients;
+  /** A high-pass and a low-pass at the rate divided by `speechStep`, which must divide a block. */
+  speech: [BiquadCoefficients, BiquadCoefficients];
+  speechStep: number;
+}
+
+/** Takes finished outline buckets: for each bucket and lane minimum, maximum and sum of squares. Valid during the call. */
+export type BucketTaker = (values: Float64Array, buckets: number, framesInLast: number) => void;
+
+/** Decodes blocks of words and meters them in WebAssembly; the numbers come out block by block. */
+export class BlockMeter {
+  readonly pairs: number;
+  notFinite = 0;
+  private readonly kernel: MeterBlockExports;
+  private readonly memory: WebAssembly.Memory;
+  private readonly lanes: number;
+  private readonly frameBytes: number;
+  private readonly kind: number;
+  private readonly ceiling: number;
+  private readonly inputAt: number;
+  private readonly coefficientsAt: number;
+  private readonly tapsAt: number;
+  private readonly bucketsAt: number;
+  private readonly pairAt: { block: number; scan: number; filter: number; truePeak: number; sums: number; sumValues: Float64Array }[];
+  private readonly speechScale: number;
+  private gathered = 0;
+  private bucketFrames = 0;
+
+  constructor(
+    words: SampleFormat, private readonly channels: number, readonly blockFrames: number, private readonly filters: MeterFilters,
+  ) {
+    this.pairs = Math.ceil(channels / 2);
+    this.lanes = channels + Math.floor(channels / 2);
+    this.frameBytes = channels * bytesPerSample(words);
+    this.kind = words.kind === 'float' ? (words.bits === 32 ? 4 : 5) : words.bits / 8 - 1;
+    this.ceiling = largestValue(words);
+    let at = PAGE_BYTES;
+    const claim = (bytes: number): number => {
+      const start = at;
+      at += Math.ceil(bytes / 16) * 16;
+      return start;
+    };
+    this.inputAt = claim(Math.max(INPUT_BYTES, this.frameBytes) + SPARE_BYTES);
+    this.coefficientsAt = claim(11 * VALUE_BYTES);
+    this.tapsAt = claim(24 * FRAME_BYTES);
+    this.bucketsAt = claim((Math.ceil(blockFrames / BUCKET_FRAMES) + 1) * this.lanes * 3 * VALUE_BYTES);
+    const places = Array.from({ length: this.pairs }, () => ({
+      block: claim((HISTORY_FRAMES + blockFrames) * FRAME_BYTES) + HISTORY_FRAMES * FRAME_BYTES,
+      scan: claim(SCAN_VALUES * VALUE_BYTES),
+      filter: claim(FILTER_VALUES * VALUE_BYTES),
+      truePeak: claim(FRAME_BYTES),
+      sums: claim(SUM_VALUES * VALUE_BYTES),
+    }));
+    this.memory = new WebAssembly.Memory({ initial: Math.ceil(at / PAGE_BYTES) + 1 });
+    this.pairAt = places.map((place) => ({ ...place, sumValues: this.values(place.sums, SUM_VALUES) }));
+    this.kernel = instantiateKernel<MeterBlockExports>(meterBlockWasm, this.memory);
+    const { shelf, highPass, speech } = filters;
+    this.values(this.coefficientsAt, 11).set([
+      shelf.b0, shelf.b1, shelf.b2, shelf.a1, shelf.a2, highPass.a1, highPass.a2, ...speech.flatMap(({ a1, a2 }) => [a1, a2]),
+    ]);
+    this.speechScale = (speech[0].b0 * speech[1].b0) ** 2 / filters.speechStep;
+    this.values(this.tapsAt, 48).set(mirroredTaps().flatMap((tap) => [tap, tap]));
+  }
+
+  /**
+   * @param bytes whole frames of interleaved words
+   * @param onBlock called whenever a block is full; read it with `sumsOf`
+   */
+  push(bytes: Uint8Array, onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
+    const input = new Uint8Array(this.memory.buffer, this.inputAt, Math.max(INPUT_BYTES, this.frameBytes));
+    const runBytes = Math.floor(input.length / this.frameBytes) * this.frameBytes;
+    for (let start = 0; start < bytes.length; start += runBytes) {
+      const run = bytes.subarray(start, Math.min(bytes.length, start + runBytes));
+      input.set(run);
+      const frames = run.length / this.frameBytes;
+      for (let done = 0; done < frames;) {
+        const count = Math.min(this.blockFrames - this.gathered, frames - done);
+        this.decode(this.inputAt + done * this.frameBytes, count);
+        done += count;
+        if (this.gathered === this.blockFrames) this.measure(onBlock, onBuckets);
+      }
+    }
+  }
+
+  /** Measures what is left over, runs the interpolation out over silence and closes the last bucket. */
+  finish(onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
+    if (this.gathered > 0) this.measure(onBlock, onBuckets);
+    if (onBuckets && this.bucketFrames > 0) {
+      this.pairAt.forEach(({ scan }, p) => this.kernel.writeBucket(scan, this.hasBoth(p), this.bucketAt(p), this.differenceAt(p)));
+      onBuckets(this.values(this.bucketsAt, this.lanes * 3), 1, this.bucketFrames);
+    }
+    for (const { block, truePeak } of this.pairAt) {
+      this.values(block, HISTORY_FRAMES * 2).fill(0);
+      this.kernel.truePeakPair(block, HISTORY_FRAMES, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
+    }
+  }
+
+  /** The block measured last. */
+  sumsOf(pair: number): PairSums {
+    const [
+      sumLeft, sumRight, left, right, product, differenceSquares, weightedLeft, weightedRight, speechLeft, speechRight, speechProduct, clipped,
+    ] = this.pairAt[pair].sumValues;
+    const scale = this.speechScale;
+    return {
+      sum: [sumLeft, sumRight], squares: [left, right], weighted: [weightedLeft, weightedRight], speech: [speechLeft * scale, speechRight * scale],
+      product, differenceSquares, speechProduct: speechProduct * scale, clipped,
+    };
+  }
+
+  /** @param channel from 0 */
+  totalsOf(channel: number): ChannelTotals {
+    const { scan, truePeak } = this.pairAt[channel >> 1];
+    const lane = channel & 1;
+    const state = this.values(scan, SCAN_VALUES);
+    return {
+      peak: state[lane],
+      truePeak: this.values(truePeak, 2)[lane],
+      clippedSamples: new Uint32Array(this.memory.buffer, scan + 104, 2)[lane],
+      longestZeroRun: state[16 + lane],
+    };
+  }
+
+  private decode(from: number, frames: number): void {
+    const wordBytes = this.frameBytes / this.channels;
+    this.pairAt.forEach(({ block }, p) => {
+      this.notFinite += this.kernel.decodePair(
+        from + 2 * p * wordBytes, this.kind, this.frameBytes, wordBytes, frames, block + this.gathered * FRAME_BYTES, this.hasBoth(p),
+      );
+    });
+    this.gathered += frames;
+  }
+
+  private measure(onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
+    const frames = this.gathered;
+    const bucketBytes = this.lanes * 3 * VALUE_BYTES;
+    let open = 0;
+    this.pairAt.forEach(({ block, scan, filter, truePeak, sums }, p) => {
+      open = this.kernel.scanPair(
+        block, frames, scan, sums, this.ceiling, this.hasBoth(p), this.bucketFrames, this.bucketAt(p), bucketBytes, this.differenceAt(p),
+      );
+      this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
+      this.kernel.speechPair(block, frames, this.filters.speechStep, this.coefficientsAt + 7 * VALUE_BYTES, filter + 4 * FRAME_BYTES, sums);
+      this.kernel.truePeakPair(block, frames, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
+      // The end of this block is the history of the next.
+      const values = this.values(block - HISTORY_FRAMES * FRAME_BYTES, (HISTORY_FRAMES + frames) * 2);
+      values.copyWithin(0, frames * 2);
+    });
+    const buckets = (this.bucketFrames + frames - open) / BUCKET_FRAMES;
+    this.bucketFrames = open;
+    this.gathered = 0;
+    if (onBuckets && buckets > 0) onBuckets(this.values(this.bucketsAt, buckets * this.lanes * 3), buckets, BUCKET_FRAMES);
+    onBlock(frames);
+  }
+
+  private hasBoth(pair: number): boolean {
+    return 2 * pair + 1 < this.channels;
+  }
+
+  private bucketAt(pair: number): number {
+    return this.bucketsAt + 2 * pair * 3 * VALUE_BYTES;
+  }
+
+  /** From a pair's left lane to its difference: lanes are the channels in order, then the pairs. */
+  private differenceAt(pair: number): number {
+    return (this.channels + pair - 2 * pair) * 3 * VALUE_BYTES;
+  }
+
+  private values(at: number, count: number): Float64Array {
+    return new Float64Array(this.memory.buffer, at, count);
+  }
+}
+
+/** Half the sum and half the difference of each tap and its mirror, oldest sample first, for the first two phases. */
+function mirroredTaps(): number[] {
+  const [first, second] = TRUE_PEAK_PHASES.map((taps) => [...taps].reverse());
+  return Array.from({ length: TRUE_PEAK_TAPS / 2 }, (_, k) => [first, second].flatMap((taps) => {
+    const mirror = taps[TRUE_PEAK_TAPS - 1 - k];
+    return [(taps[k] + mirror) / 2, (taps[k] - mirror) / 2];
+  })).flat();
+}

@@ -1,0 +1,80 @@
+import { instantiateKernel } from './instantiateKernel.ts';
+import { leastSquaresWasm } from './leastSquares.wasm.ts';
+
+interface LeastSquaresExports {
+  addLagProducts(a: number, b: number, count: number, lags: number, out: number): void;
+  addProductMatrix(x: number, count: number, size: number, firstRow: number, matrix: number): void;
+  solve(matrix: number, lower: number, right: number, size: number): void;
+  residualSquares(source: number, target: number, count: number, filter: number, taps: number): number;
+}
+
+const PAGE_BYTES = 65536;
+const VALUE_BYTES = 8;
+
+/** Gathers the normal equations of a filter from examples, and solves them. */
+export class LeastSquares {
+  private readonly kernel: LeastSquaresExports;
+  private readonly source: Float64Array;
+  private readonly target: Float64Array;
+  private readonly firstRow: Float64Array;
+  private readonly crossed: Float64Array;
+  private readonly filter: Float64Array;
+  private readonly matrix: Float64Array;
+  private readonly lower: Float64Array;
+
+  /**
+   * @param taps a multiple of four
+   * @param longest samples in an example's target
+   */
+  constructor(private readonly taps: number, longest: number) {
+    let at = PAGE_BYTES;
+    const places: [number, number][] = [];
+    const claim = (values: number): void => {
+      places.push([at, values]);
+      at += Math.ceil(values / 2) * 2 * VALUE_BYTES;
+    };
+    for (const values of [longest + taps + 4, longest, taps, taps, taps, taps * taps, taps * taps]) claim(values);
+    const memory = new WebAssembly.Memory({ initial: Math.ceil(at / PAGE_BYTES) + 1 });
+    [this.source, this.target, this.firstRow, this.crossed, this.filter, this.matrix, this.lower] = places
+      .map(([start, values]) => new Float64Array(memory.buffer, start, values));
+    this.kernel = instantiateKernel<LeastSquaresExports>(leastSquaresWasm, memory);
+  }
+
+  /** @param source `target.length + taps` samples, of which the first `target.length + taps - 1` foretell the target */
+  add(source: Float64Array, target: Float64Array): void {
+    this.hold(source, target);
+    const [x, y, row] = [this.source.byteOffset, this.target.byteOffset, this.firstRow.byteOffset];
+    this.firstRow.fill(0);
+    this.kernel.addLagProducts(x, x, target.length, this.taps, row);
+    this.kernel.addProductMatrix(x, target.length, this.taps, row, this.matrix.byteOffset);
+    this.kernel.addLagProducts(y, x, target.length, this.taps, this.crossed.byteOffset);
+  }
+
+  /**
+   * The filter, and the power of the targets it explains.
+   * @param regularisation share of the source's mean power added to the diagonal
+   */
+  solve(regularisation: number): { filter: Float64Array; explained: number } {
+    const { taps, matrix, crossed, filter } = this;
+    let trace = 0;
+    for (let i = 0; i < taps; i++) trace += matrix[i * taps + i];
+    if (trace === 0) return { filter: filter.slice(), explained: 0 };
+    for (let i = 0; i < taps; i++) matrix[i * taps + i] += (regularisation * trace) / taps;
+    filter.set(crossed);
+    this.kernel.solve(matrix.byteOffset, this.lower.byteOffset, filter.byteOffset, taps);
+    let explained = 0;
+    for (let i = 0; i < taps; i++) explained += filter[i] * crossed[i];
+    return { filter: filter.slice(), explained };
+  }
+
+  /** Sum of squares of what the solved filter leaves of other material. */
+  residualSquares(source: Float64Array, target: Float64Array): number {
+    this.hold(source, target);
+    return this.kernel.residualSquares(this.source.byteOffset, this.target.byteOffset, target.length, this.filter.byteOffset, this.taps);
+  }
+
+  private hold(source: Float64Array, target: Float64Array): void {
+    this.source.set(source);
+    this.target.set(target);
+  }
+}
