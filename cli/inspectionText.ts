@@ -28,9 +28,10 @@ export function inspectionText(file: string, inspection: Inspection): string {
   return `${lines.join('\n')}\n\n`;
 }
 
-function whatToDo({ suggestion, format }: Inspection): string {
+function whatToDo(inspection: Inspection): string {
+  const { suggestion } = inspection;
   if (suggestion.action === 'none') return 'nothing.';
-  const repair = repairFromSuggestion(suggestion, format.channels);
+  const repair = repairFromSuggestion(inspection);
   return repair ? `${repairName(repair)}. ${suggestion.reason}` : suggestion.reason;
 }
 

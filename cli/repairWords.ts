@@ -49,7 +49,7 @@ export async function readRepairWords(args: string[]): Promise<RepairWords> {
   const plan = (inspection: Inspection): Repair | null => {
     const channels = inspection.format.channels;
     if (recipe) return recipe;
-    if (values.auto) return repairFromSuggestion(inspection.suggestion, channels);
+    if (values.auto) return repairFromSuggestion(inspection);
     if (values.select !== undefined) return selectChannel(within(readChannel(values.select, '--select'), channels), channels);
     if (values.fill !== undefined) return fillFrom(within(readChannel(values.fill, '--fill'), channels), channels);
     if (values.swap) return swapSides(atLeastTwo(channels, '--swap'));

@@ -1,11 +1,17 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
 import { ClipMeter } from '@pocket-twin/core/measure/clipMeter.ts';
+import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
+import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
 import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
-import { decodeWords } from '@pocket-twin/core/pcm/decodeWords.ts';
-import { bytesPerSample, largestValue } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { OutlineWriter } from './outlineFiles.ts';
+import { PcmFile } from './pcmFile.ts';
+import { soundReader } from './soundReader.ts';
 import { openSource, type Source } from './source.ts';
 import { WholeFile } from './wholeFile.ts';
 
@@ -25,52 +31,56 @@ export interface Inspected {
 }
 
 /**
- * Reads a file once: meters, pair sums, outline and working copy together.
+ * Reads a file once: meters, pair sums, outline and working copy together; then looks again at a bounded
+ * number of stretches, in the file itself or in its working copy.
  * @throws Refusal naming the file when it cannot be read
  */
 export async function inspectFile(path: string, options: InspectOptions = {}): Promise<Inspected> {
   const source = await openSource(path);
+  const scratch = source.wav || options.workingCopy ? null : await mkdtemp(join(tmpdir(), 'pocket-twin-'));
+  const copyPath = source.wav ? null : options.workingCopy ?? join(scratch!, 'decoded.pcm');
   const outline = options.outlineFolder ? await OutlineWriter.create(options.outlineFolder) : null;
-  const copy = options.workingCopy && !source.wav ? await WholeFile.create(options.workingCopy) : null;
+  const copy = copyPath === null ? null : await WholeFile.create(copyPath);
   try {
-    const meter = await measure(source, outline, copy, options.onProgress);
+    const firstLook = await measure(source, outline, copy, options.onProgress);
     await outline?.finish(source.format.frames, source.format.channels);
     await copy?.finish(true);
-    return {
-      inspection: diagnose(meter.finish(), source.format),
-      pcm: source.wav || copy ? locate(source, copy ? options.workingCopy! : path) : null,
-    };
+    const pcm = locate(source, copyPath ?? path);
+    const sound = await PcmFile.open(pcm);
+    try {
+      const measurement = await lookTwice(firstLook, soundReader(sound));
+      return { inspection: diagnose(measurement, source.format), pcm: scratch ? null : pcm };
+    } finally {
+      await sound.close();
+    }
   } catch (error) {
     await outline?.discard();
     await copy?.discard();
     throw error;
   } finally {
     await source.close();
+    if (scratch) await rm(scratch, { recursive: true, force: true });
   }
 }
 
 async function measure(
   source: Source, outline: OutlineWriter | null, copy: WholeFile | null, onProgress: InspectOptions['onProgress'],
-): Promise<ClipMeter> {
+): Promise<Measurement> {
   const { channels, sampleRate, frames: expected } = source.format;
   const frameBytes = channels * bytesPerSample(source.words);
-  const meter = new ClipMeter(sampleRate, channels, largestValue(source.words));
   const builder = outline && new OutlineBuilder(channels, (level, values) => outline.push(level, values));
-  let planar: Float64Array[] = [];
+  const meter = new ClipMeter(sampleRate, channels, source.words, builder?.push);
   let done = 0;
   for await (const run of source.runs()) {
-    const frames = run.length / frameBytes;
-    if (planar.length === 0 || planar[0].length < frames) planar = Array.from({ length: channels }, () => new Float64Array(frames));
-    decodeWords(run, source.words, planar, frames);
-    meter.push(planar, frames);
-    builder?.push(planar, frames);
+    meter.push(run);
     await outline?.drain();
     await copy?.write(run, done * frameBytes);
-    done += frames;
+    done += run.length / frameBytes;
     if (expected > 0) onProgress?.(done / expected);
   }
+  const finished = meter.finish();
   builder?.finish();
-  return meter;
+  return finished;
 }
 
 function locate(source: Source, path: string): PcmLocation {

@@ -232,9 +232,10 @@ const MAKERS: [Maker, number][] = [
 ];
 
 /** One clip of the generator, all its choices drawn from `chance`. */
-export function makeCase(chance: Chance): Case {
+export function makeCase(chance: Chance, only?: string): Case {
   let draw = chance.between(0, MAKERS.reduce((sum, [, weight]) => sum + weight, 0));
   const [maker] = MAKERS.find(([, weight]) => (draw -= weight) < 0) ?? MAKERS[0];
-  const frames = Math.round(chance.betweenRatios(6, 16) * RATE) * (maker === changing ? 1.5 : 1);
-  return maker(chance, Math.round(frames));
+  const chosen = only ? MAKERS.find(([{ name }]) => name === only)![0] : maker;
+  const frames = Math.round(chance.betweenRatios(6, 16) * RATE) * (chosen === changing ? 1.5 : 1);
+  return chosen(chance, Math.round(frames));
 }

@@ -6,8 +6,8 @@ import { dbFromAmplitude, dbFromPower, powerFromDb } from '../signal/decibels.ts
 /** What a channel does over time, from its powers in the band of speech and most music. */
 export interface ChannelActivity {
   content: ChannelContent;
-  /** Power in the pauses, in the speech band. */
-  floorPower: number;
+  /** Mean power in the pauses, in the speech band; 0 where there are none. */
+  pausePower: number;
   /** Blocks that stand out of the floor; all blocks where a steady sound is the programme. */
   active: boolean[];
   activeSeconds: number;
@@ -22,38 +22,50 @@ const STANDS_OUT_DB = 10;
 const SHORTEST_PROGRAMME_SECONDS = 0.3;
 // A steady sound this loud was recorded on purpose (a river, a tone); open preamps stay under -50 dBFS.
 const STEADY_PROGRAMME_DBFS = -45;
+// Quieter steady sound is a programme only where it is made of tones that are not the mains.
+const TONAL_SHARE = 0.5;
+const QUIETEST_TONE_DBFS = -80;
 // Speech falls back this far between phrases, often; music and ambience do not.
 const PAUSE_DB = 20;
 const LEAST_PAUSE_SHARE = 0.06;
+// A gate or an editor leaves pauses below this; then what comes out of them stands out by 30 dB of the loud parts.
+const NOTHING_POWER = 1e-12;
+const GATED_SHARE = 0.15;
+const GATED_RANGE_DB = 30;
 
 export function channelActivity(channel: ChannelMeasurement, blockSeconds: number): ChannelActivity {
   const powers = channel.blockSpeechPower;
-  const floorPower = noiseFloorPower(powers);
-  const threshold = floorPower * powerFromDb(STANDS_OUT_DB);
-  const standsOut = Array.from(powers, (power) => power > threshold);
-  const outSeconds = standsOut.filter(Boolean).length * blockSeconds;
-  const steady = outSeconds < SHORTEST_PROGRAMME_SECONDS;
-  const content = contentOf(channel, steady);
+  const sounding = powers.filter((power) => power > NOTHING_POWER);
+  const gated = powers.length - sounding.length >= GATED_SHARE * powers.length;
+  const floorPower = noiseFloorPower(sounding);
+  const moves = countAbove(powers, floorPower * powerFromDb(STANDS_OUT_DB)) * blockSeconds >= SHORTEST_PROGRAMME_SECONDS;
+  const threshold = gated ? percentile(sounding, 0.9) * powerFromDb(-GATED_RANGE_DB) : floorPower * powerFromDb(STANDS_OUT_DB);
+  const content = contentOf(channel, !moves);
+  const active = Array.from(powers, (power) => (moves ? power > threshold : content === 'programme'));
+  const pauses = powers.filter((_, i) => !active[i] && !active[i - 1] && !active[i + 1]);
   return {
     content,
-    floorPower: steady && content === 'programme' ? 0 : floorPower,
-    active: steady ? standsOut.map(() => content === 'programme') : standsOut,
-    activeSeconds: steady ? powers.length * blockSeconds : outSeconds,
-    soundsLikeSpeech: content === 'programme' && !steady && pauseShare(powers) >= LEAST_PAUSE_SHARE,
+    pausePower: moves ? (pauses.length > 0 ? mean(pauses) : floorPower) : 0,
+    active,
+    activeSeconds: active.filter(Boolean).length * blockSeconds,
+    soundsLikeSpeech: content === 'programme' && moves && pauseShare(powers) >= LEAST_PAUSE_SHARE,
   };
 }
 
 function contentOf(channel: ChannelMeasurement, steady: boolean): ChannelContent {
   if (dbFromAmplitude(channel.peak) < SILENT_PEAK_DBFS) return 'silent';
   if (!steady) return 'programme';
-  const level = dbFromPower(mean(channel.blockSpeechPower));
-  return level > STEADY_PROGRAMME_DBFS ? 'programme' : 'noise';
+  const levelDbfs = dbFromPower(mean(channel.blockSpeechPower));
+  const tonal = (channel.tone?.tonalShare ?? 0) > TONAL_SHARE && levelDbfs > QUIETEST_TONE_DBFS;
+  return levelDbfs > STEADY_PROGRAMME_DBFS || tonal ? 'programme' : 'noise';
 }
 
 function pauseShare(powers: Float64Array): number {
-  const loud = percentile(powers, 0.9);
-  const quiet = powers.filter((power) => power < loud * powerFromDb(-PAUSE_DB));
-  return quiet.length / powers.length;
+  return 1 - countAbove(powers, percentile(powers, 0.9) * powerFromDb(-PAUSE_DB)) / powers.length;
+}
+
+function countAbove(powers: Float64Array, least: number): number {
+  return powers.reduce((count, power) => count + (power > least ? 1 : 0), 0);
 }
 
 export function mean(values: ArrayLike<number>): number {

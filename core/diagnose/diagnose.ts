@@ -3,7 +3,8 @@ import { noiseFloorPower } from '../measure/noiseFloor.ts';
 import { levelOrNull, type ChannelReport, type ClipFormat, type Inspection } from '../schema/inspection.ts';
 import type { ClipVerdict } from '../schema/verdict.ts';
 import { dbFromAmplitude, dbFromPower } from '../signal/decibels.ts';
-import { channelActivity, type ChannelActivity } from './channelActivity.ts';
+import { causeOf } from './causes.ts';
+import { channelActivity, mean, type ChannelActivity } from './channelActivity.ts';
 import { findingsOf } from './findings.ts';
 import { decidePair } from './pairVerdict.ts';
 import { monoSentences, multichannelSentences, stereoSentences } from './sentences.ts';
@@ -11,36 +12,45 @@ import { suggestForMono, suggestForMultichannel, suggestForPair } from './sugges
 
 /** From numbers to a verdict, findings and a suggestion. A pure function: no audio here. */
 export function diagnose(measurement: Measurement, format: ClipFormat): Inspection {
-  const activity = measurement.channels.map((channel) => channelActivity(channel, measurement.blockSeconds));
+  const { blockSeconds, sampleRate } = measurement;
+  const { durationSeconds } = format;
+  const activity = measurement.channels.map((channel) => channelActivity(channel, blockSeconds));
   const reports = measurement.channels.map((channel, i) => reportChannel(channel, activity[i]));
   const pairs = measurement.pairs.map((pair) => {
     const [a, b] = pair.channels.map((channel) => channel - 1);
-    return decidePair(pair, [measurement.channels[a], measurement.channels[b]], [activity[a], activity[b]]);
+    return decidePair(
+      pair, [measurement.channels[a], measurement.channels[b]], [activity[a], activity[b]], { sampleRate, blockSeconds, durationSeconds },
+    );
   });
   const verdict: ClipVerdict = reports.length === 1 ? 'mono' : reports.length === 2 ? pairs[0].report.verdict : 'multichannel';
+  const clearest = clearestChannel(measurement, activity);
   const sentencesAndSuggestion = () => {
-    if (verdict === 'mono') return { ...monoSentences(reports[0]), suggestion: suggestForMono() };
-    if (verdict === 'multichannel') return { ...multichannelSentences(reports), suggestion: suggestForMultichannel() };
-    const [{ report, doubt }] = pairs;
+    if (verdict === 'mono') return { ...monoSentences(reports[0]), ...causeOf(null), suggestion: suggestForMono() };
+    if (verdict === 'multichannel') {
+      return { ...multichannelSentences(reports, clearest), ...causeOf(null), suggestion: suggestForMultichannel(reports, measurement.duplicates) };
+    }
+    const [{ report, sections }] = pairs;
     const speech = activity.some((channel) => channel.soundsLikeSpeech);
-    return { ...stereoSentences(report, reports, speech, doubt), suggestion: suggestForPair(report, doubt) };
+    return {
+      ...stereoSentences({ pair: report, reports, speech, sections, sampleRate }), ...causeOf(report),
+      suggestion: suggestForPair(report, clearest),
+    };
   };
   return {
     format,
     channels: reports,
     pairs: pairs.map(({ report }) => report),
     verdict,
-    sections: [{
-      startSeconds: 0, endSeconds: format.durationSeconds, verdict, side: reports.length === 2 ? pairs[0].report.side : null,
-    }],
-    duplicates: pairs.filter(({ report }) => report.verdict === 'dual-mono').map(({ report }) => report.channels),
-    clearestChannel: clearestChannel(reports, activity),
-    findings: findingsOf({ durationSeconds: format.durationSeconds, reports, pairs }),
+    sections: reports.length === 2 ? pairs[0].sections : [{ startSeconds: 0, endSeconds: durationSeconds, verdict, side: null }],
+    duplicates: measurement.duplicates,
+    clearestChannel: clearest,
+    findings: findingsOf({ durationSeconds, sampleRate, reports, pairs, duplicates: measurement.duplicates }),
     ...sentencesAndSuggestion(),
   };
 }
 
 function reportChannel(channel: ChannelMeasurement, activity: ChannelActivity): ChannelReport {
+  const floor = noiseFloorPower(channel.blockPower);
   return {
     channel: channel.channel,
     content: activity.content,
@@ -48,19 +58,29 @@ function reportChannel(channel: ChannelMeasurement, activity: ChannelActivity): 
     truePeakDbtp: levelOrNull(dbFromAmplitude(channel.truePeak)),
     rmsDbfs: levelOrNull(dbFromPower(channel.meanSquare)),
     loudnessLufs: levelOrNull(channel.loudnessLufs),
-    noiseFloorDbfs: levelOrNull(dbFromPower(noiseFloorPower(channel.blockPower))),
+    momentaryMaxLufs: levelOrNull(channel.momentaryMaxLufs),
+    shortTermMaxLufs: levelOrNull(channel.shortTermMaxLufs),
+    loudnessRangeLu: channel.loudnessRangeLu,
+    noiseFloorDbfs: levelOrNull(dbFromPower(floor)),
+    humDbfs: channel.tone && levelOrNull(dbFromPower(channel.tone.humPower)),
+    mainsHz: channel.tone && channel.tone.humPower > 0 ? channel.tone.mainsHz : null,
+    longestSilenceSeconds: channel.longestSilenceSeconds,
     clippedSamples: channel.clippedSamples,
     dcOffset: channel.mean,
   };
 }
 
-/** The speaking channel that stands furthest out of its own noise. */
-function clearestChannel(reports: ChannelReport[], activity: ChannelActivity[]): number | null {
+/**
+ * The speaking channel that hears its voice closest: the one whose speech stands highest above its own pauses. A room fills
+ * the pauses of a distant microphone, and its preamplifier is turned up.
+ */
+function clearestChannel({ channels }: Measurement, activity: ChannelActivity[]): number | null {
   let best: { channel: number; reachDb: number } | null = null;
-  reports.forEach((report, i) => {
-    if (!activity[i].soundsLikeSpeech) return;
-    const reachDb = (report.rmsDbfs ?? -Infinity) - (report.noiseFloorDbfs ?? -Infinity);
-    if (!best || reachDb > best.reachDb) best = { channel: report.channel, reachDb };
-  });
-  return (best as { channel: number } | null)?.channel ?? null;
+  for (const [i, { channel, blockSpeechPower }] of channels.entries()) {
+    if (!activity[i].soundsLikeSpeech) continue;
+    const speaking = mean(blockSpeechPower.filter((_, block) => activity[i].active[block]));
+    const reachDb = dbFromPower(speaking / Math.max(activity[i].pausePower, 1e-12));
+    if (!best || reachDb > best.reachDb) best = { channel, reachDb };
+  }
+  return best ? best.channel : null;
 }

@@ -1,67 +1,104 @@
-import type { ChannelReport, Finding, PairReport } from '../schema/inspection.ts';
+import type { ChannelReport, Finding, PairReport, Section } from '../schema/inspection.ts';
 import type { FindingCode, Severity } from '../schema/verdict.ts';
-import { sayDecibels } from '../signal/sayDecibels.ts';
+import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
 import { channelName } from './channelName.ts';
-import { describeDeadSide } from './sentences.ts';
+import { capital, describeDeadSide } from './sentences.ts';
 
+// The boundaries of the findings (the contract of the terminal commands).
 const HOT_DBTP = -1;
 const LOW_LUFS = -40;
 const DC_OFFSET = 0.005;
 const UNBALANCED_LU = 1;
 const MONO_LOSS_DB = 3;
+const LATE_MS = 0.05;
+const SHORTEST_DROPOUT_SECONDS = 0.1;
 
 interface FindingsInput {
   durationSeconds: number;
+  sampleRate: number;
   reports: ChannelReport[];
-  pairs: { report: PairReport; doubt: string | null }[];
+  pairs: { report: PairReport; sections: Section[] }[];
+  duplicates: number[][];
 }
+
+type Add = (code: FindingCode, severity: Severity, channels: number[], message: string, section?: Section) => void;
 
 /** Everything worth a person's notice, the most pressing first. */
-export function findingsOf({ durationSeconds, reports, pairs }: FindingsInput): Finding[] {
+export function findingsOf({ durationSeconds, sampleRate, reports, pairs, duplicates }: FindingsInput): Finding[] {
   const findings: Finding[] = [];
-  const add = (code: FindingCode, severity: Severity, channels: number[], message: string): void => {
-    findings.push({ code, severity, channels, startSeconds: 0, endSeconds: durationSeconds, message });
+  const add: Add = (code, severity, channels, message, section) => {
+    findings.push({
+      code, severity, channels, startSeconds: section?.startSeconds ?? 0, endSeconds: section?.endSeconds ?? durationSeconds, message,
+    });
   };
-  for (const { report, doubt } of pairs) addPairFindings(report, doubt, reports, add);
+  for (const { report, sections } of pairs) {
+    for (const section of sections) addVerdict(report, section, reports, add);
+    addDropouts(report, sections, add);
+    addPairFindings(report, reports, sampleRate, add);
+  }
   for (const report of reports) addChannelFindings(report, reports.length, add);
+  if (reports.length > 2) {
+    for (const group of duplicates) add('duplicate-channels', 'note', group, `Channels ${group.join(' and ')} carry the same signal.`);
+  }
   const order: Severity[] = ['fix', 'look', 'note'];
-  return findings.sort((a, b) => order.indexOf(a.severity) - order.indexOf(b.severity));
+  return findings.sort((a, b) => order.indexOf(a.severity) - order.indexOf(b.severity) || a.startSeconds - b.startSeconds);
 }
 
-type Add = (code: FindingCode, severity: Severity, channels: number[], message: string) => void;
-
-function addPairFindings(pair: PairReport, doubt: string | null, reports: ChannelReport[], add: Add): void {
+/** The verdicts that need a repair are findings by their own name, each where it holds. */
+function addVerdict(pair: PairReport, section: Section, reports: ChannelReport[], add: Add): void {
   const [left, right] = pair.channels;
   const total = reports.length;
-  switch (pair.verdict) {
+  switch (section.verdict) {
     case 'one-sided': {
-      const live = pair.side === 'left' ? left : right;
-      const dead = reports[(pair.side === 'left' ? right : left) - 1];
-      add('one-sided', 'fix', [dead.channel], `Only ${channelName(live, total)} carries the programme. ${describeDeadSide(dead, total)}`);
-      break;
+      const [live, dead] = section.side === 'left' ? [left, right] : [right, left];
+      const where = pair.verdict === 'changing' ? '' : ` ${describeDeadSide(reports[dead - 1], total)}`;
+      return add('one-sided', 'fix', [dead], `Only ${channelName(live, total)} carries the programme.${where}`, section);
     }
     case 'silent':
-      if (total === 2) add('silent', 'look', pair.channels, 'Neither side carries a programme.');
-      break;
+      return total === 2 ? add('silent', 'look', pair.channels, 'Neither side carries a programme.', section) : undefined;
     case 'dual-mono':
-      add('dual-mono', 'note', pair.channels, 'Both sides carry the same signal at the same level and time.');
-      break;
-    default:
-      if (doubt) add('stereo', 'look', pair.channels, doubt);
-      if (pair.balanceLu !== null && Math.abs(pair.balanceLu) >= UNBALANCED_LU) {
-        const louder = pair.balanceLu > 0 ? left : right;
-        const severity = Math.abs(pair.balanceLu) >= 3 * UNBALANCED_LU ? 'look' : 'note';
-        add('unbalanced', severity, pair.channels, `${capital(channelName(louder, total))} is ${sayDecibels(Math.abs(pair.balanceLu), 'LU')} louder.`);
-      }
+      return add('dual-mono', 'note', pair.channels, 'Both sides carry the same signal at the same level and time.', section);
+    case 'fake-stereo':
+      return add('fake-stereo', 'fix', pair.channels, `Both sides carry one signal${pair.disguise.length > 0 ? `, made to look different by ${listOf(pair.disguise)}` : ''}.`, section);
+    case 'two-mics':
+      return add('two-mics', 'fix', pair.channels, 'Two microphones stand on one stereo pair: played as it is, people sit at the far left and right.', section);
   }
-  if (pair.verdict === 'stereo' && (pair.sumLossDb === null || pair.sumLossDb >= MONO_LOSS_DB)) {
+}
+
+function addDropouts(pair: PairReport, sections: Section[], add: Add): void {
+  sections.forEach((section, i) => {
+    if (section.verdict !== 'one-sided' || sections.length < 2 || section.endSeconds - section.startSeconds < SHORTEST_DROPOUT_SECONDS) return;
+    const beside = [sections[i - 1], sections[i + 1]].filter((other) => other && other.verdict !== 'silent' && other.verdict !== 'one-sided');
+    if (beside.length === 0) return;
+    const lost = section.side === 'left' ? pair.channels[1] : pair.channels[0];
+    add('dropout', 'fix', [lost], `The ${section.side === 'left' ? 'right' : 'left'} side drops out.`, section);
+  });
+}
+
+function addPairFindings(pair: PairReport, reports: ChannelReport[], sampleRate: number, add: Add): void {
+  const [left, right] = pair.channels;
+  const total = reports.length;
+  const alike = pair.verdict === 'fake-stereo';
+  if (alike && pair.disguise.includes('polarity')) add('out-of-polarity', 'fix', [right], `${capital(channelName(right, total))} is upside down: in mono the two cancel.`);
+  const delayMs = (1000 * (pair.delaySamples ?? 0)) / sampleRate;
+  if ((alike && pair.disguise.includes('delay')) && Math.abs(delayMs) >= LATE_MS) {
+    const late = delayMs > 0 ? right : left;
+    add('late-side', 'fix', [late], `${capital(channelName(late, total))} is ${sayNumber(Math.abs(delayMs), 2)} ms late.`);
+  }
+  const even = pair.verdict === 'stereo' || pair.verdict === 'dual-mono' || alike;
+  if (even && pair.balanceLu !== null && Math.abs(pair.balanceLu) >= UNBALANCED_LU) {
+    const louder = pair.balanceLu > 0 ? left : right;
+    const severity = alike ? 'fix' : Math.abs(pair.balanceLu) >= 3 * UNBALANCED_LU ? 'look' : 'note';
+    add('unbalanced', severity, pair.channels, `${capital(channelName(louder, total))} is ${sayDecibels(Math.abs(pair.balanceLu), 'LU')} louder.`);
+  }
+  if (pair.verdict !== 'one-sided' && pair.verdict !== 'silent' && (pair.sumLossDb === null || pair.sumLossDb >= MONO_LOSS_DB)) {
     add('mono-loss', 'look', pair.channels, `Summed to mono, this loses ${pair.sumLossDb === null ? 'everything' : sayDecibels(pair.sumLossDb, 'dB')}.`);
   }
 }
 
 function addChannelFindings(report: ChannelReport, total: number, add: Add): void {
   const name = capital(channelName(report.channel, total));
-  if (report.content === 'silent' && total > 2) add('silent-channel', 'note', [report.channel], `${name} is silent.`);
+  if (report.content !== 'programme' && total > 2) add('silent-channel', 'note', [report.channel], `${name} carries nothing${report.content === 'noise' ? ' but noise' : ''}.`);
   if (report.clippedSamples > 0) {
     add('clipped', 'look', [report.channel], `${name} is clipped: ${report.clippedSamples} samples at full scale.`);
   }
@@ -76,6 +113,6 @@ function addChannelFindings(report: ChannelReport, total: number, add: Add): voi
   }
 }
 
-function capital(text: string): string {
-  return text[0].toUpperCase() + text.slice(1);
+function listOf(parts: readonly string[]): string {
+  return parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
 }

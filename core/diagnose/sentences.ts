@@ -1,45 +1,90 @@
-import type { ChannelReport, PairReport } from '../schema/inspection.ts';
-import { sayDecibels } from '../signal/sayDecibels.ts';
+import type { ChannelReport, PairReport, Section } from '../schema/inspection.ts';
+import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
 import { channelName } from './channelName.ts';
+import { LEAST_CONFIDENCE } from './confidence.ts';
 
 export interface Sentences {
   headline: string;
   detail: string;
 }
 
+interface StereoFacts {
+  pair: PairReport;
+  reports: ChannelReport[];
+  speech: boolean;
+  sections: Section[];
+  sampleRate: number;
+}
+
 /** What is heard where nothing should be missing. */
 export function describeDeadSide(dead: ChannelReport, total: number): string {
-  const name = channelName(dead.channel, total);
-  const subject = name[0].toUpperCase() + name.slice(1);
+  const subject = capital(channelName(dead.channel, total));
   if (dead.content === 'silent') return `${subject} is silent.`;
-  if (dead.content === 'noise') return `${subject} is hiss at ${sayDecibels(dead.rmsDbfs, 'dBFS', 0)}.`;
+  if (dead.content === 'noise') {
+    const noise = (dead.humDbfs ?? -Infinity) > (dead.rmsDbfs ?? 0) - 6 ? `mains hum (${dead.mainsHz} Hz)` : 'hiss';
+    return `${subject} is ${noise} at ${sayDecibels(dead.rmsDbfs, 'dBFS', 0)}.`;
+  }
   return `${subject} has only a faint trace of it.`;
 }
 
-export function stereoSentences(pair: PairReport, reports: ChannelReport[], speech: boolean, doubt: string | null): Sentences {
+export function stereoSentences({ pair, reports, speech, sections, sampleRate }: StereoFacts): Sentences {
   const what = speech ? 'speech' : 'sound';
+  const doubt = pair.confidence < LEAST_CONFIDENCE;
   switch (pair.verdict) {
     case 'one-sided': {
-      const left = pair.side === 'left';
-      const dead = reports[left ? 1 : 0];
-      return {
-        headline: `Only the ${pair.side} side carries ${what}.`,
-        detail: `${describeDeadSide(dead, 2)} One microphone went into input ${left ? 1 : 2} of a recorder set to stereo.`,
-      };
+      const dead = reports[pair.side === 'left' ? 1 : 0];
+      return { headline: `Only the ${pair.side} side carries ${what}.`, detail: describeDeadSide(dead, 2) };
     }
     case 'dual-mono':
       return {
         headline: 'The same on both sides.',
         detail: pair.nullDepthDb === null
-          ? 'Left minus right leaves nothing at all: this is a mono recording saved as stereo.'
-          : `Left minus right leaves ${sayDecibels(pair.nullDepthDb, 'dB', 0)}: this is a mono recording saved as stereo.`,
+          ? 'Left minus right leaves nothing at all.'
+          : `Left minus right leaves ${sayDecibels(pair.nullDepthDb, 'dB', 0)}: only what noise or coding added.`,
       };
-    case 'silent':
-      return { headline: 'Nothing was recorded.', detail: silentDetail(reports) };
+    case 'fake-stereo': return { headline: 'One voice dressed up as stereo.'.replace('voice', speech ? 'voice' : 'sound'), detail: describeDisguise(pair, sampleRate) };
+    case 'two-mics':
+      return doubt
+        ? { headline: 'These may be two microphones.', detail: 'The sides differ more than one stereo pair would, but not by much: listen to each side alone.' }
+        : { headline: 'Two microphones, one on each side.', detail: describeMicrophones(pair, sampleRate) };
+    case 'silent': return { headline: 'Nothing was recorded.', detail: silentDetail(reports) };
+    case 'changing': return { headline: 'This clip changes on the way.', detail: describeSections(sections) };
     default:
-      if (doubt) return { headline: 'Two different sides: look before you decide.', detail: doubt };
-      return { headline: 'Stereo, as it should be.', detail: 'Both sides carry sound of their own from one place.' };
+      return doubt
+        ? { headline: 'Probably stereo: listen before you decide.', detail: 'Both sides carry sound of their own, but they are close to something else.' }
+        : { headline: 'Stereo, as it should be.', detail: 'Both sides carry sound of their own from one place.' };
   }
+}
+
+function describeDisguise({ disguise, gainDb, delaySamples, matchedNullDepthDb }: PairReport, sampleRate: number): string {
+  const parts: string[] = [];
+  const gain = gainDb ?? 0;
+  const delay = delaySamples ?? 0;
+  if (disguise.includes('polarity')) parts.push('upside down');
+  if (disguise.includes('level')) parts.push(`${sayDecibels(Math.abs(gain), 'dB')} ${gain > 0 ? 'louder' : 'quieter'}`);
+  if (disguise.includes('delay')) parts.push(`${sayNumber(Math.abs(delay))} samples (${sayNumber((1000 * Math.abs(delay)) / sampleRate, 2)} ms) ${delay > 0 ? 'later' : 'earlier'}`);
+  if (disguise.includes('filter')) parts.push('filtered');
+  return `The right side is the left one, ${parts.join(', ')}. Undone, the difference falls to ${sayDecibels(matchedNullDepthDb, 'dB', 0)}.`;
+}
+
+function describeMicrophones({ delaySamples, gainDb }: PairReport, sampleRate: number): string {
+  const delay = ((delaySamples ?? 0) * 1000) / sampleRate;
+  if (Math.abs(delay) < 0.5) return 'People take turns being louder on one side and quieter on the other.';
+  const [near, far] = delay > 0 ? ['left', 'right'] : ['right', 'left'];
+  const level = Math.abs(gainDb ?? 0) >= 1 && (gainDb ?? 0) * delay < 0 ? ` and ${sayDecibels(Math.abs(gainDb ?? 0), 'dB', 0)} quieter` : '';
+  return `What is near the ${near} one reaches the ${far} one ${sayNumber(Math.abs(delay))} ms later${level}: further apart than a stereo pair.`;
+}
+
+const VERDICT_WORDS: Record<string, string> = {
+  'dual-mono': 'the same on both sides', 'fake-stereo': 'one sound in disguise', 'two-mics': 'two microphones', stereo: 'stereo', silent: 'nothing',
+};
+
+function describeSections(sections: Section[]): string {
+  const shown = sections.slice(0, 3).map(({ startSeconds, verdict, side }) => {
+    const words = verdict === 'one-sided' ? `${side} side only` : VERDICT_WORDS[verdict] ?? verdict;
+    return startSeconds === 0 ? `${capital(words)} at first` : `from ${sayNumber(startSeconds)} s ${words}`;
+  });
+  return `${shown.join(', ')}${sections.length > 3 ? `, and ${sections.length - 3} more sections` : ''}.`;
 }
 
 export function monoSentences(report: ChannelReport): Sentences {
@@ -47,12 +92,12 @@ export function monoSentences(report: ChannelReport): Sentences {
   return { headline: 'One channel.', detail: 'A mono recording plays in the middle. Nothing needs doing.' };
 }
 
-export function multichannelSentences(reports: ChannelReport[]): Sentences {
+export function multichannelSentences(reports: ChannelReport[], clearest: number | null): Sentences {
   const carrying = reports.filter((report) => report.content === 'programme').map((report) => report.channel);
   if (carrying.length === 0) return { headline: 'Nothing was recorded.', detail: silentDetail(reports) };
   return {
     headline: `${carrying.length} of ${reports.length} channels carry sound.`,
-    detail: `Sound on ${carrying.length === 1 ? 'channel' : 'channels'} ${carrying.join(', ')}.`,
+    detail: `Sound on ${carrying.length === 1 ? 'channel' : 'channels'} ${carrying.join(', ')}.${clearest === null || carrying.length === 1 ? '' : ` The voice is clearest on channel ${clearest}.`}`,
   };
 }
 
@@ -60,4 +105,8 @@ function silentDetail(reports: ChannelReport[]): string {
   const loudest = reports.reduce((a, b) => ((b.rmsDbfs ?? -Infinity) > (a.rmsDbfs ?? -Infinity) ? b : a));
   if (loudest.content === 'silent') return 'There is no sound in this clip.';
   return `There is only the recorder’s own noise, at ${sayDecibels(loudest.rmsDbfs, 'dBFS', 0)}.`;
+}
+
+export function capital(text: string): string {
+  return text[0].toUpperCase() + text.slice(1);
 }

@@ -1,15 +1,13 @@
-import type { PairReport, Suggestion } from '../schema/inspection.ts';
-
-// Below this a person decides.
-const LEAST_CONFIDENCE = 0.7;
+import type { ChannelReport, PairReport, Suggestion } from '../schema/inspection.ts';
+import { LEAST_CONFIDENCE } from './confidence.ts';
 
 const suggestion = (action: Suggestion['action'], reason: string, from: number | null = null, to: number[] = []): Suggestion => (
   { action, from, to, reason }
 );
 
 /** What to do with a stereo clip. Never throws away programme. */
-export function suggestForPair(pair: PairReport, doubt: string | null): Suggestion {
-  if (doubt) return suggestion('review', doubt);
+export function suggestForPair(pair: PairReport, clearest: number | null): Suggestion {
+  if (pair.verdict === 'changing') return suggestion('review', 'The clip is not the same all the way through: look at its sections.');
   if (pair.confidence < LEAST_CONFIDENCE) return suggestion('review', 'This is too close to call: listen and decide.');
   const [left, right] = pair.channels;
   switch (pair.verdict) {
@@ -18,15 +16,36 @@ export function suggestForPair(pair: PairReport, doubt: string | null): Suggesti
       return suggestion('fill', `The ${pair.side} side on both sides plays everywhere; the other side holds nothing to lose.`, live, [dead]);
     }
     case 'dual-mono': return suggestion('select', 'Either side is the whole recording: one channel is enough.', left, [left]);
+    case 'fake-stereo': return suggestForDisguise(pair, clearest);
+    case 'two-mics': return suggestion('split', 'Each microphone becomes a mono file, to be placed and levelled on its own.', null, [left, right]);
     case 'silent': return suggestion('review', 'There is nothing to repair: check whether another take has the sound.');
     default: return suggestion('none', 'Nothing needs doing.');
   }
+}
+
+/** One signal in disguise: either side is the whole of it, so what is kept is the better side, or both brought into line. */
+function suggestForDisguise({ channels: [left, right], disguise, gainDb, delaySamples }: PairReport, clearest: number | null): Suggestion {
+  if (disguise.includes('filter')) {
+    const keep = clearest === right ? right : left;
+    return suggestion('select', 'One side is a filtered copy of the other: the clearer one is the whole recording.', keep, [keep]);
+  }
+  if (disguise.includes('delay')) {
+    const early = (delaySamples ?? 0) > 0 ? left : right;
+    return suggestion('align', 'Brought into line, both sides carry the same signal and sum cleanly.', early === left ? right : left, [early]);
+  }
+  if (disguise.includes('polarity')) return suggestion('invert', 'Turned over, both sides carry the same signal and no longer cancel.', left, [right]);
+  const louder = (gainDb ?? 0) > 0 ? right : left;
+  return suggestion('balance', 'At one level, the voice sits in the middle.', louder === left ? right : left, [louder]);
 }
 
 export function suggestForMono(): Suggestion {
   return suggestion('none', 'Nothing needs doing.');
 }
 
-export function suggestForMultichannel(): Suggestion {
+/** One channel that carries everything can be taken alone; more than that a person chooses. */
+export function suggestForMultichannel(reports: ChannelReport[], duplicates: number[][]): Suggestion {
+  const copies = new Set(duplicates.flatMap((group) => group.slice(1)));
+  const own = reports.filter(({ content, channel }) => content === 'programme' && !copies.has(channel));
+  if (own.length === 1) return suggestion('select', `Only channel ${own[0].channel} carries sound of its own.`, own[0].channel, [own[0].channel]);
   return suggestion('review', 'Listen to the channels and choose.');
 }

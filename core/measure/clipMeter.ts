@@ -110,7 +110,7 @@ export class ClipMeter {
       blockProduct: products.toArray(),
       blockSpeechProduct: speechProducts.toArray(),
       blockDifferencePower: differences.toArray(),
-      match: null,
+      segments: [],
     };
   }
 }

@@ -1,4 +1,5 @@
 import type { PairMatch } from './pairMatch.ts';
+import type { PairSegment } from './pairSegments.ts';
 
 /**
  * Numbers about a clip, no opinion. Amplitudes and powers are linear with full scale at 1;
@@ -66,7 +67,12 @@ export interface PairMeasurement {
   blockSpeechProduct: Float64Array;
   /** Mean square of left minus right of each block. */
   blockDifferencePower: Float64Array;
-  /** What undoing a disguise brings, from the second look; null where one side has nothing. */
+  /** Stretches in which the pair behaves alike, in order, over the whole clip; from the second look. */
+  segments: MatchedSegment[];
+}
+
+export interface MatchedSegment extends PairSegment {
+  /** What undoing a disguise brings; null where one side has nothing, or where there were too many segments to look at. */
   match: PairMatch | null;
 }
 

@@ -30,8 +30,8 @@ export interface PairMatch {
   arrival: Arrival;
   /** One for each stretch. */
   arrivals: StretchArrival[];
-  /** The arrival while the left side is the louder one, and while the right is; null where that does not happen. */
-  leaning: { left: LeaningArrival | null; right: LeaningArrival | null };
+  /** The arrival while the left side is louder than it mostly is, and while the right is: two people take turns, one does not. */
+  leaning: { left: LeaningArrival; right: LeaningArrival };
   /** For drawing. */
   correlogram: Correlogram;
   spectrum: CrossSpectrum;
@@ -74,15 +74,14 @@ const FILTER_SECONDS = 0.17;
 const HOPELESS_INCOHERENT = 0.5;
 // Where a filter leaves less than this, no longer one is needed.
 const DEEP_ENOUGH_DB = -26;
-// Sides that differ by this much lean to one of them.
-const LEANING_DB = 3;
 
 /** Room that `matchPair` needs around each stretch, in samples. */
 export function matchMargin(sampleRate: number): number {
   return Math.ceil((REACH_SECONDS + LONG_TAPS_SECONDS) * sampleRate) + 2;
 }
 
-export function matchPair(input: MatchInput): PairMatch {
+export function matchPair(given: MatchInput): PairMatch {
+  const input = equallyLoud(given);
   const { sampleRate, margin, active, pauses } = input;
   const length = active[0].left.length - 2 * margin;
   const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate));
@@ -100,13 +99,13 @@ export function matchPair(input: MatchInput): PairMatch {
   };
   const spectrum = spectrumOf(active, shift);
   const noise = pauses.length > 0 ? spectrumOf(pauses, shift) : null;
-  const unshifted = shift === 0 ? spectrum : spectrumOf(active, 0);
-  const unshiftedNoise = shift === 0 || pauses.length === 0 ? noise : spectrumOf(pauses, 0);
-
   const fraction = refineDelay(spectrum, arrival.height < 0 ? -1 : 1);
-  const aligned = powersAbove(spectrum, noise, fraction);
-  const level = powersAbove(unshifted, unshiftedNoise, 0);
-  const alignedDb = nullDepth(aligned);
+  const aligned = powersAt(spectrum, fraction);
+  const alignedNoise = noise && powersAt(noise, fraction);
+  const level = sumPowers(active, inner);
+  const levelNoise = pauses.length > 0 ? sumPowers(pauses, inner) : null;
+  const alignedDb = nullDepth(aligned, alignedNoise);
+  const gain = bestGain(aligned, alignedNoise);
   const filters = incoherentShare(spectrum) < HOPELESS_INCOHERENT && alignedDb > -45
     ? filterBothWays(input, shift) : null;
   const matchedDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
@@ -117,11 +116,11 @@ export function matchPair(input: MatchInput): PairMatch {
   return {
     stretches: active.length,
     pauses: pauses.length,
-    polarity: aligned.product < 0 ? -1 : 1,
+    polarity: gain < 0 ? -1 : 1,
     delaySamples: shift + fraction,
-    gainDb: dbFromPower(aligned.right / aligned.left),
-    plainNullDb: dbFromPower(plainRatio(level)),
-    levelNullDb: nullDepth(level),
+    gainDb: dbFromPower(gain * gain),
+    plainNullDb: dbFromPower(plainRatio(level, levelNoise)),
+    levelNullDb: nullDepth(level, levelNoise),
     alignedNullDb: alignedDb,
     matchedNullDb: matchedDb,
     leftFromRightDb: filters?.leftFromRightDb ?? residualDb,
@@ -129,11 +128,37 @@ export function matchPair(input: MatchInput): PairMatch {
     incoherent: incoherentShare(spectrum),
     arrival,
     arrivals,
-    leaning: { left: leaning(arrivals, correlograms, 1), right: leaning(arrivals, correlograms, -1) },
+    leaning: leanings(arrivals, correlograms),
     correlogram,
     spectrum,
     noise,
   };
+}
+
+// How far a quiet stretch is raised: further, and its noise would count for more than its sound.
+const MOST_RAISED = 4;
+
+/**
+ * Brings the stretches to one level, so that a single loud source cannot speak for all the rest, and the
+ * pauses to the level that the noise then has on average.
+ */
+function equallyLoud(input: MatchInput): MatchInput {
+  const powers = input.active.map(({ left, right }) => powerOf(left) + powerOf(right));
+  const mean = powers.reduce((sum, power) => sum + power, 0) / powers.length;
+  const factors = powers.map((power) => (power > 0 ? Math.min(MOST_RAISED, Math.sqrt(mean / power)) : 1));
+  const quietFactor = Math.sqrt(factors.reduce((sum, factor) => sum + factor * factor, 0) / factors.length);
+  const scaled = (sound: StretchSound, factor: number): StretchSound => ({
+    ...sound, left: sound.left.map((x) => x * factor), right: sound.right.map((x) => x * factor),
+  });
+  return {
+    ...input, active: input.active.map((sound, i) => scaled(sound, factors[i])), pauses: input.pauses.map((sound) => scaled(sound, quietFactor)),
+  };
+}
+
+function powerOf(samples: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < samples.length; i++) sum += samples[i] * samples[i];
+  return sum / samples.length;
 }
 
 interface SharedPowers {
@@ -142,19 +167,30 @@ interface SharedPowers {
   product: number;
 }
 
-/** Powers of both sides and their product at a fractional lag, with what the pauses hold taken off. */
-function powersAbove(spectrum: CrossSpectrum, noise: CrossSpectrum | null, lag: number): SharedPowers {
-  const sounding = powersAt(spectrum, lag);
-  if (!noise) return sounding;
-  const quiet = powersAt(noise, lag);
-  const least = 1e-3;
-  return {
-    left: Math.max(sounding.left - quiet.left, sounding.left * least),
-    right: Math.max(sounding.right - quiet.right, sounding.right * least),
-    product: sounding.product - quiet.product,
-  };
+// What the pauses hold is taken off. Noise is only known to a few hundredths of itself, so nothing falls below that share of it.
+const NOISE_UNCERTAINTY = 0.03;
+
+/** What is left after taking off the noise of the pauses. */
+function beyondNoise(power: number, noise: number): number {
+  return Math.max(power - noise, NOISE_UNCERTAINTY * Math.min(noise, power));
 }
 
+/** Mean powers of both sides and their mean product, as they are. */
+function sumPowers(sounds: StretchSound[], inner: (sound: Float64Array) => Float64Array): SharedPowers {
+  const powers = { left: 0, right: 0, product: 0 };
+  for (const sound of sounds) {
+    const [left, right] = [inner(sound.left), inner(sound.right)];
+    const share = 1 / (sounds.length * left.length);
+    for (let i = 0; i < left.length; i++) {
+      powers.left += left[i] * left[i] * share;
+      powers.right += right[i] * right[i] * share;
+      powers.product += left[i] * right[i] * share;
+    }
+  }
+  return powers;
+}
+
+/** The same at a fractional lag, from spectra. */
 function powersAt({ left, right, crossRe, crossIm }: CrossSpectrum, lag: number): SharedPowers {
   const size = 2 * (left.length - 1);
   const powers = { left: 0, right: 0, product: 0 };
@@ -167,10 +203,21 @@ function powersAt({ left, right, crossRe, crossIm }: CrossSpectrum, lag: number)
   return powers;
 }
 
+/** Right over left of what they share; negative where upside down. Between the two regressions, as both sides have noise. */
+function bestGain(powers: SharedPowers, noise: SharedPowers | null): number {
+  const left = beyondNoise(powers.left, noise?.left ?? 0);
+  const right = beyondNoise(powers.right, noise?.right ?? 0);
+  return (Math.sign(powers.product - (noise?.product ?? 0)) || 1) * Math.sqrt(right / left);
+}
+
 /** Depth after the best gain of either sign: of R - gL relative to R + gL. */
-function nullDepth({ left, right, product }: SharedPowers): number {
-  const agreement = Math.min(1, product ** 2 / (left * right));
-  return depthFromResidual(1 - agreement);
+function nullDepth(powers: SharedPowers, noise: SharedPowers | null): number {
+  const { left, right, product } = powers;
+  if (left === 0 || right === 0) return 0;
+  const gain = product / left;
+  const residualOf = (of: SharedPowers): number => Math.max(0, of.right - 2 * gain * of.product + gain * gain * of.left);
+  const target = beyondNoise(right, noise?.right ?? 0);
+  return depthFromResidual(beyondNoise(residualOf(powers), noise ? residualOf(noise) : 0) / target);
 }
 
 /** From what is left of a side, as a share of its power, to the depth of the null against the sum. */
@@ -179,9 +226,11 @@ function depthFromResidual(share: number): number {
   return dbFromPower(left / (4 - 3 * Math.min(left, 1)));
 }
 
-function plainRatio({ left, right, product }: SharedPowers): number {
-  const difference = Math.max(left + right - 2 * product, 1e-15 * (left + right));
-  return difference / Math.max(left + right + 2 * product, 1e-15 * (left + right));
+function plainRatio(powers: SharedPowers, noise: SharedPowers | null): number {
+  const difference = ({ left, right, product }: SharedPowers): number => Math.max(0, left + right - 2 * product);
+  const sum = ({ left, right, product }: SharedPowers): number => Math.max(0, left + right + 2 * product);
+  const least = 1e-15 * (powers.left + powers.right);
+  return Math.max(least, beyondNoise(difference(powers), noise ? difference(noise) : 0)) / Math.max(least, beyondNoise(sum(powers), noise ? sum(noise) : 0));
 }
 
 /**
@@ -248,8 +297,8 @@ function filterWith({ sampleRate, margin, active, pauses }: MatchInput, shift: n
   });
   const residual = (rightFromLeft: boolean): number => {
     const filter = fitShortFilter(examples(chosen, rightFromLeft), examples(pauses, rightFromLeft), taps);
-    const target = Math.max(filter.targetPower - filter.pauseTargetPower, 1e-3 * filter.targetPower);
-    return Math.max(filter.residualPower - filter.pauseResidualPower, 1e-7 * target) / Math.max(target, Number.MIN_VALUE);
+    const target = Math.max(beyondNoise(filter.targetPower, filter.pauseTargetPower), Number.MIN_VALUE);
+    return Math.max(beyondNoise(filter.residualPower, filter.pauseResidualPower), 1e-7 * target) / target;
   };
   const [left, right] = [residual(false), residual(true)];
   return {
@@ -258,21 +307,19 @@ function filterWith({ sampleRate, margin, active, pauses }: MatchInput, shift: n
 }
 
 function levelDifference(left: Float64Array, right: Float64Array): number {
-  let [l, r] = [1e-20, 1e-20];
-  for (let i = 0; i < left.length; i++) {
-    l += left[i] * left[i];
-    r += right[i] * right[i];
-  }
-  return dbFromPower(l / r);
+  return dbFromPower((powerOf(left) + 1e-20) / (powerOf(right) + 1e-20));
 }
 
-function leaning(arrivals: StretchArrival[], correlograms: Correlogram[], side: 1 | -1): LeaningArrival | null {
-  const chosen = arrivals.map((_, i) => i).filter((i) => arrivals[i].levelDifferenceDb * side > LEANING_DB);
-  if (chosen.length === 0) return null;
-  const levels = chosen.map((i) => arrivals[i].levelDifferenceDb).sort((a, b) => a - b);
-  return {
+function leanings(arrivals: StretchArrival[], correlograms: Correlogram[]): PairMatch['leaning'] {
+  const order = arrivals.map((_, i) => i).sort((a, b) => arrivals[a].levelDifferenceDb - arrivals[b].levelDifferenceDb);
+  const levelAt = (share: number): number => arrivals[order[Math.round(share * (order.length - 1))]].levelDifferenceDb;
+  const middle = (levelAt(0.1) + levelAt(0.9)) / 2;
+  const group = (chosen: number[]): LeaningArrival => ({
     ...strongestArrival(sumOfCorrelograms(chosen.map((i) => correlograms[i]))),
     stretches: chosen.length,
-    levelDifferenceDb: levels[Math.floor(levels.length / 2)],
-  };
+    levelDifferenceDb: arrivals[chosen[Math.floor(chosen.length / 2)]].levelDifferenceDb,
+  });
+  const above = order.filter((i) => arrivals[i].levelDifferenceDb > middle);
+  const below = order.filter((i) => arrivals[i].levelDifferenceDb <= middle);
+  return { left: group(above.length > 0 ? above : order), right: group(below.length > 0 ? below : order) };
 }

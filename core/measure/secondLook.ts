@@ -1,6 +1,10 @@
 import { chooseStretches, type Stretch } from './stretches.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
-import type { Measurement } from './measurement.ts';
+import { findDuplicates } from './duplicates.ts';
+import type { MatchedSegment, Measurement, PairMeasurement } from './measurement.ts';
+import { pairSegments } from './pairSegments.ts';
+import { amplitudeFromDb } from '../signal/decibels.ts';
+import { channelTone } from './channelTone.ts';
 import { lowerRate } from '../signal/lowerRate.ts';
 
 /** Reads frames of some channels (from 1); zeros where the clip has none. */
@@ -8,6 +12,36 @@ export type SoundReader = (startFrame: number, frames: number, channels: number[
 
 // Above this rate every second sample is enough for a second look.
 const HIGHEST_RATE = 50000;
+
+// Below one step of 16-bit sound there is nothing to look at.
+const SILENT_PEAK = amplitudeFromDb(-96);
+const MOST_SEGMENTS = 6;
+
+/** Completes a measurement with what only single stretches show: segments and matches of the pairs, tones, duplicates. */
+export async function lookTwice(measurement: Measurement, read: SoundReader): Promise<Measurement> {
+  const pairs: PairMeasurement[] = [];
+  for (const pair of measurement.pairs) pairs.push({ ...pair, segments: await matchedSegments(measurement, pair, read) });
+  const channels = [];
+  for (const channel of measurement.channels) {
+    channels.push(channel.peak < SILENT_PEAK ? channel : { ...channel, tone: await channelTone(measurement, channel, read) });
+  }
+  return { ...measurement, channels, pairs, duplicates: await findDuplicates({ ...measurement, pairs }, read) };
+}
+
+async function matchedSegments(measurement: Measurement, pair: PairMeasurement, read: SoundReader): Promise<MatchedSegment[]> {
+  const [left, right] = pair.channels.map((channel) => measurement.channels[channel - 1]);
+  const blocks = left.blockPower.length;
+  const silent = [left, right].map(({ peak }) => peak < SILENT_PEAK);
+  if (silent[0] || silent[1]) return [{ from: 0, to: blocks, state: silent[1] ? 'left-only' : 'right-only', match: null }];
+  const segments = pairSegments([left, right], pair, measurement.blockSeconds);
+  const longest = [...segments].sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_SEGMENTS);
+  const matched: MatchedSegment[] = [];
+  for (const segment of segments) {
+    const match = longest.includes(segment) ? await lookAgain(measurement, pair.channels, read, segment.from, segment.to) : null;
+    matched.push({ ...segment, match });
+  }
+  return matched;
+}
 
 /** Looks at a bounded number of stretches of two channels again, within blocks `from` up to `to`. */
 export async function lookAgain(
@@ -46,7 +80,7 @@ function atRate(match: PairMatch, factor: number): PairMatch {
     arrival: scaled(match.arrival),
     arrivals: match.arrivals.map(scaled),
     leaning: {
-      left: match.leaning.left && scaled(match.leaning.left), right: match.leaning.right && scaled(match.leaning.right),
+      left: scaled(match.leaning.left), right: scaled(match.leaning.right),
     },
   };
 }

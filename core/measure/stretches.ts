@@ -1,6 +1,6 @@
 import { powerFromDb } from '../signal/decibels.ts';
 import type { ChannelMeasurement } from './measurement.ts';
-import { noiseFloorPower } from './noiseFloor.ts';
+import { noiseFloorPower, percentile } from './noiseFloor.ts';
 
 /** Part of a clip, in frames. */
 export interface Stretch {
@@ -17,9 +17,16 @@ export interface Stretches {
 
 const MOST_ACTIVE = 24;
 const MOST_PAUSES = 6;
-const STRETCH_SECONDS = 0.34;
+// With the reach of the delays this fills a power of two at 44.1 and 48 kHz.
+const STRETCH_SECONDS = 0.29;
 const STANDS_OUT = powerFromDb(10);
+// Sound without pauses never stands out of its floor that far: then what comes within 6 dB of its louder quarter will do.
+const NEARLY_LOUD = powerFromDb(-6);
+// A side that moves by less than this is steady noise, or a steady programme.
+const MOVES = powerFromDb(6);
+// A pause is near the floor on both sides, and steady: noise moves by a few tenths of a decibel, dying sound by more.
 const NEAR_FLOOR = powerFromDb(3);
+const STEADY = powerFromDb(1.3);
 
 export interface StretchRange {
   sampleRate: number;
@@ -44,43 +51,56 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
     const floor = noiseFloorPower(blockSpeechPower) || Number.MIN_VALUE;
     return blockSpeechPower.map((power) => power / floor);
   });
-  const steady = !relative.some((ratios) => ratios.subarray(from, to).some((ratio) => ratio > STANDS_OUT));
-  const loudness = [
-    (i: number) => relative[0][i], (i: number) => relative[1][i], (i: number) => Math.min(relative[0][i], relative[1][i]),
-  ];
+  const least = relative.map((ratios) => {
+    const inRange = ratios.subarray(from, to);
+    return percentile(inRange, 0.95) < MOVES ? Infinity : Math.min(STANDS_OUT, NEARLY_LOUD * percentile(inRange, 0.75));
+  });
+  const steady = least.every((value) => value === Infinity);
+  const score = (side: number, i: number): number => (least[side] === Infinity ? 0 : relative[side][i] / least[side]);
+  const either = (i: number): number => Math.max(score(0, i), score(1, i));
+  const loudness = [(i: number) => score(0, i), (i: number) => score(1, i), either];
   const stretchAt = (block: number): Stretch => {
     const startFrame = Math.round(block * blockSeconds * sampleRate);
     return { startFrame, frames: Math.min(length, range.frames - startFrame) };
   };
-  const starts = (parts: number, score: (block: number, part: number) => number, least: number): Stretch[] => {
+  const starts = (parts: number, worth: (block: number, part: number) => number, enough: number): Stretch[] => {
     const found: Stretch[] = [];
     for (let part = 0; part < parts; part++) {
       const first = from + Math.floor((part * (to - from)) / parts);
       const last = Math.max(first + 1, from + Math.floor(((part + 1) * (to - from)) / parts) - blocks + 1);
       let best = first;
-      for (let block = first + 1; block < last; block++) if (score(block, part) > score(best, part)) best = block;
-      if (score(best, part) >= least) found.push(stretchAt(best));
+      for (let block = first + 1; block < last; block++) if (worth(block, part) > worth(best, part)) best = block;
+      if (worth(best, part) >= enough) found.push(stretchAt(best));
     }
     return found;
   };
-  const sum = (block: number, of: (i: number) => number): number => {
+  const meanOver = (block: number, of: (i: number) => number): number => {
     let total = 0;
     for (let i = block; i < Math.min(block + blocks, to); i++) total += of(i);
     return total / blocks;
   };
-  const count = to - from;
-  const quietest = (block: number): number => {
-    let worst = 0;
-    for (let i = block; i < Math.min(block + blocks, to); i++) worst = Math.max(worst, relative[0][i], relative[1][i]);
-    const silent = sides.some(({ blockSpeechPower }) => blockSpeechPower[block] === 0);
-    return silent ? -Infinity : -worst;
+  const louderSide = (block: number, part: number): number => {
+    const one = meanOver(block, loudness[part % 3]);
+    return one >= 1 ? one : meanOver(block, either);
   };
+  const quietness = (block: number): number => {
+    let worst = 0;
+    for (const ratios of relative) {
+      const window = ratios.subarray(block, Math.min(block + blocks, to));
+      const loudest = window.reduce((a, b) => Math.max(a, b), 0);
+      const quietest = window.reduce((a, b) => Math.min(a, b), Infinity);
+      if (quietest === 0 || loudest / quietest > STEADY) return -Infinity;
+      worst = Math.max(worst, loudest);
+    }
+    return -worst;
+  };
+  const count = to - from;
   return {
-    active: starts(clampParts(count, blocks, MOST_ACTIVE), (block, part) => sum(block, loudness[part % 3]), steady ? 0 : STANDS_OUT),
-    pauses: steady ? [] : starts(clampParts(count, 4 * blocks, MOST_PAUSES), quietest, -NEAR_FLOOR),
+    active: starts(partsOf(count, blocks, MOST_ACTIVE), steady ? () => 0 : louderSide, steady ? 0 : 1),
+    pauses: steady ? [] : starts(partsOf(count, 2 * blocks, MOST_PAUSES), quietness, -NEAR_FLOOR),
   };
 }
 
-function clampParts(count: number, blocks: number, most: number): number {
+function partsOf(count: number, blocks: number, most: number): number {
   return Math.max(1, Math.min(most, Math.floor(count / blocks)));
 }

@@ -1,9 +1,10 @@
-import type { Suggestion } from '../schema/inspection.ts';
-import type { Repair } from '../schema/repair.ts';
+import type { Inspection, PairReport } from '../schema/inspection.ts';
+import type { InputTrim, Repair } from '../schema/repair.ts';
 import { fillFrom, leaveAsItIs, selectChannel, splitToMonos, sumToMono, swapSides } from './plans.ts';
 
-/** The repair a suggestion stands for; null where a person must decide or nothing is to be done. */
-export function repairFromSuggestion(suggestion: Suggestion, inputChannels: number): Repair | null {
+/** The repair that an inspection suggests; null where a person must decide or nothing is to be done. */
+export function repairFromSuggestion({ suggestion, format, pairs }: Pick<Inspection, 'suggestion' | 'format' | 'pairs'>): Repair | null {
+  const inputChannels = format.channels;
   const from = suggestion.from ?? 1;
   switch (suggestion.action) {
     case 'fill': return fillFrom(from, inputChannels);
@@ -11,10 +12,24 @@ export function repairFromSuggestion(suggestion: Suggestion, inputChannels: numb
     case 'split': return splitToMonos(inputChannels);
     case 'swap': return swapSides(inputChannels);
     case 'sum': return sumToMono(inputChannels);
-    case 'invert': {
-      const trims = suggestion.to.map((channel) => ({ channel, gainDb: 0, polarity: 'inverted' as const, delaySamples: 0 }));
-      return { ...leaveAsItIs(inputChannels), action: 'trim', trims };
-    }
+    case 'invert':
+    case 'align':
+    case 'balance': return undisguise(inputChannels, pairs[0]);
     default: return null;
   }
+}
+
+/**
+ * Both sides brought to one polarity, level and time: the right side is turned over where it is upside down, the
+ * louder side comes down (never the quieter up, which could clip), the earlier waits for the later.
+ */
+function undisguise(inputChannels: number, { channels: [left, right], disguise, gainDb, delaySamples, polarity }: PairReport): Repair {
+  const gain = disguise.includes('level') ? gainDb ?? 0 : 0;
+  const delay = disguise.includes('delay') ? Math.round((delaySamples ?? 0) * 100) / 100 : 0;
+  const trim = (channel: number, gainDown: number, wait: number, turned: boolean): InputTrim => (
+    { channel, gainDb: Math.min(0, gainDown), delaySamples: Math.max(0, wait), polarity: turned ? 'inverted' : 'normal' }
+  );
+  const trims = [trim(left, gain, delay, false), trim(right, -gain, -delay, polarity === 'inverted')]
+    .filter((one) => one.gainDb !== 0 || one.delaySamples !== 0 || one.polarity === 'inverted');
+  return { ...leaveAsItIs(inputChannels), action: 'trim', trims };
 }

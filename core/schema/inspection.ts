@@ -30,7 +30,14 @@ export const ChannelReport = z.object({
   truePeakDbtp: Level,
   rmsDbfs: Level,
   loudnessLufs: Level,
+  momentaryMaxLufs: Level,
+  shortTermMaxLufs: Level,
+  loudnessRangeLu: z.number().nonnegative(),
   noiseFloorDbfs: Level,
+  /** The mains and its harmonics; null where the channel is silent or does not hum. */
+  humDbfs: Level,
+  mainsHz: z.number().nullable(),
+  longestSilenceSeconds: z.number().nonnegative(),
   clippedSamples: z.int().nonnegative(),
   dcOffset: z.number(),
 });
@@ -38,6 +45,7 @@ export type ChannelReport = z.infer<typeof ChannelReport>;
 
 /** A part of the fake stereo disguise. */
 export const Disguise = z.enum(['level', 'polarity', 'delay', 'filter']);
+export type Disguise = z.infer<typeof Disguise>;
 
 export const PairReport = z.object({
   channels: z.tuple([ChannelNumber, ChannelNumber]),
@@ -99,6 +107,9 @@ export const Inspection = z.object({
   /** The sentence, and what stands under it. */
   headline: z.string(),
   detail: z.string(),
+  /** What probably happened, and how to record it right next time. */
+  cause: z.string().nullable(),
+  advice: z.string().nullable(),
 });
 export type Inspection = z.infer<typeof Inspection>;
 

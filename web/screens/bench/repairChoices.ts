@@ -37,8 +37,7 @@ function plansFor(channels: number): Repair[] {
 }
 
 export function suggestedRepair(clip: Clip): Repair | null {
-  const { suggestion, format } = clip.inspection!;
-  return repairFromSuggestion(suggestion, format.channels);
+  return repairFromSuggestion(clip.inspection!);
 }
 
 /** What the bench starts with: the repair that is kept, else the suggested one, else nothing done. */

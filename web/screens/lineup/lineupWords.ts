@@ -32,8 +32,7 @@ export function lineupHead(clips: Clip[]): LineupHead {
 export function repairWords(clip: Clip): { words: string; tone: 'kept' | 'suggested' | 'look' | 'none' } {
   if (clip.repair) return { words: repairName(clip.repair), tone: 'kept' };
   if (!clip.inspection) return { words: '', tone: 'none' };
-  const { suggestion, format } = clip.inspection;
-  if (suggestion.action === 'none') return { words: 'Leave as it is', tone: 'none' };
-  const repair = repairFromSuggestion(suggestion, format.channels);
+  if (clip.inspection.suggestion.action === 'none') return { words: 'Leave as it is', tone: 'none' };
+  const repair = repairFromSuggestion(clip.inspection);
   return repair ? { words: repairName(repair), tone: 'suggested' } : { words: 'Look first', tone: 'look' };
 }

@@ -1,0 +1,14 @@
+/**
+ * From a margin to a confidence. A margin is the distance to the nearest boundary in units of the spread with which
+ * the deciding number is measured; at a margin of 0 two verdicts are equally likely. The curve is held
+ * to generated material: `npm run bench -- verdicts` prints the calibration.
+ * @returns 0.5..0.99
+ */
+export function confidenceFrom(margin: number, activeSeconds: number): number {
+  const sure = 1 - 0.5 * Math.exp(-Math.max(0, margin));
+  const enough = Math.min(1, 0.75 + 0.25 * activeSeconds);
+  return Math.round(Math.max(0.5, Math.min(0.99, sure * enough)) * 100) / 100;
+}
+
+/** Below this a person decides. */
+export const LEAST_CONFIDENCE = 0.75;

@@ -1,0 +1,118 @@
+import type { ChannelMeasurement, MatchedSegment } from '../measure/measurement.ts';
+import type { PairMatch } from '../measure/pairMatch.ts';
+import type { Disguise } from '../schema/inspection.ts';
+import type { PairVerdict, Side } from '../schema/verdict.ts';
+import { dbFromPower } from '../signal/decibels.ts';
+import { mean, type ChannelActivity } from './channelActivity.ts';
+import { confidenceFrom } from './confidence.ts';
+import { twoMicrophoneScore } from './twoMicrophones.ts';
+
+export interface StretchVerdict {
+  verdict: PairVerdict;
+  side: Side | null;
+  disguise: Disguise[];
+  confidence: number;
+}
+
+// The boundaries of the verdicts, and the spread with which the number beside each is measured.
+const ONE_SIDED_DB = 30;
+const RATIO_SPREAD_DB = 2.5;
+const DUAL_MONO_NULL_DB = -40;
+const MATCHED_NULL_DB = -20;
+const MATCH_GAIN_DB = 12;
+const NULL_SPREAD_DB = 3;
+// Coding leaves a mono signal a null of -35 dB or so; what then remains is explained by a filter, so it is nothing of its own.
+const CODED_NULL_DB = -34;
+const EXPLAINED_NULL_DB = -41;
+// How the score for two microphones spreads, as a ratio.
+const SCORE_SPREAD = 0.35;
+// A distant microphone in a dry room is foretold by a near one almost as well as a coded disguise.
+const DISTANT_NULL_DB = -24;
+const DISTANT_MS = 1.9;
+const CERTAIN = 5;
+
+const LEVEL_DB = 0.5;
+const DELAY_SAMPLES = 0.5;
+// A filter is part of the disguise where undoing it deepens the null by this much and the rest did not do.
+const FILTER_GAIN_DB = 8;
+const FILTER_NULL_DB = -38;
+
+export interface StretchInput {
+  segment: MatchedSegment;
+  channels: [ChannelMeasurement, ChannelMeasurement];
+  activity: [ChannelActivity, ChannelActivity];
+  sampleRate: number;
+  blockSeconds: number;
+}
+
+/** The verdict on one segment of a pair. */
+export function decideStretch(input: StretchInput): StretchVerdict {
+  const { segment, activity, blockSeconds } = input;
+  const inside = activity.map(({ active }) => active.slice(segment.from, segment.to));
+  const seconds = Math.max(...inside.map((active) => active.filter(Boolean).length)) * blockSeconds;
+  const decide = (verdict: PairVerdict, margin: number, rest: Partial<StretchVerdict> = {}): StretchVerdict => ({
+    verdict, side: null, disguise: [], ...rest, confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
+  });
+  const speaks = activity.map(({ content }, s) => content === 'programme' && inside[s].some(Boolean));
+  if (!speaks[0] && !speaks[1]) return decide('silent', CERTAIN);
+
+  const ratioDb = programmeRatioDb(input, inside);
+  if (speaks[0] !== speaks[1]) return decide('one-sided', CERTAIN, { side: speaks[0] ? 'left' : 'right' });
+  const alone = Math.abs(ratioDb) - ONE_SIDED_DB;
+  if (alone >= 0) return decide('one-sided', 0.4 + alone / RATIO_SPREAD_DB, { side: ratioDb > 0 ? 'left' : 'right' });
+  if (!segment.match) return decide(verdictOfState(segment.state), 0.2);
+  return decideBySecondLook(segment.match, input.sampleRate, -alone / RATIO_SPREAD_DB, decide);
+}
+
+function decideBySecondLook(
+  match: PairMatch, sampleRate: number, bothMargin: number,
+  decide: (verdict: PairVerdict, margin: number, rest?: Partial<StretchVerdict>) => StretchVerdict,
+): StretchVerdict {
+  const { plainNullDb, matchedNullDb } = match;
+  const coded = plainNullDb <= CODED_NULL_DB && matchedNullDb <= EXPLAINED_NULL_DB;
+  if (plainNullDb <= DUAL_MONO_NULL_DB || coded) {
+    return decide('dual-mono', coded && plainNullDb > DUAL_MONO_NULL_DB ? 0.8 : 0.4 + (DUAL_MONO_NULL_DB - plainNullDb) / NULL_SPREAD_DB);
+  }
+  const distant = Math.abs((1000 * match.delaySamples) / sampleRate) > DISTANT_MS;
+  const gained = plainNullDb - matchedNullDb - MATCH_GAIN_DB;
+  const deep = (distant ? DISTANT_NULL_DB : MATCHED_NULL_DB) - matchedNullDb;
+  const likeness = Math.min(deep, gained) / NULL_SPREAD_DB;
+  if (likeness >= 0) {
+    const disguise = disguiseOf(match);
+    return disguise.length === 0 ? decide('dual-mono', likeness) : decide('fake-stereo', likeness, { disguise });
+  }
+  const score = twoMicrophoneScore(match, sampleRate);
+  const apart = Math.min(-likeness, bothMargin, (plainNullDb - DUAL_MONO_NULL_DB) / NULL_SPREAD_DB);
+  const fieldMargin = Math.abs(Math.log(Math.max(score, 0.05))) / SCORE_SPREAD;
+  return decide(score >= 1 ? 'two-mics' : 'stereo', Math.min(apart, fieldMargin));
+}
+
+/** What was done to make one signal look like two. */
+function disguiseOf(match: PairMatch): Disguise[] {
+  const disguise: Disguise[] = [];
+  const filtered = match.alignedNullDb > FILTER_NULL_DB && match.alignedNullDb - match.matchedNullDb > FILTER_GAIN_DB;
+  if (Math.abs(match.gainDb) > LEVEL_DB && !(filtered && Math.abs(match.gainDb) < 3)) disguise.push('level');
+  if (match.polarity < 0 && !(filtered && Math.abs(match.arrival.height) < 0.7)) disguise.push('polarity');
+  if (Math.abs(match.delaySamples) > (filtered ? 24 * DELAY_SAMPLES : DELAY_SAMPLES)) disguise.push('delay');
+  if (filtered) disguise.push('filter');
+  return disguise;
+}
+
+function verdictOfState(state: MatchedSegment['state']): PairVerdict {
+  if (state === 'same') return 'dual-mono';
+  return state === 'scaled' || state === 'inverted' ? 'fake-stereo' : 'stereo';
+}
+
+/**
+ * Left programme over right programme in dB, where either side stands out of its floor. The mean power of each side's
+ * pauses is taken off, so that noise under the programme does not count as programme.
+ */
+function programmeRatioDb({ channels, activity, segment }: StretchInput, inside: boolean[][]): number {
+  const above = channels.map(({ blockSpeechPower }, s) => {
+    const powers = blockSpeechPower.subarray(segment.from, segment.to).filter((_, i) => inside[0][i] || inside[1][i]);
+    const noise = activity[s].pausePower;
+    // Noise is known to a few hundredths of itself.
+    return Math.max(mean(powers) - noise, 0.02 * noise, 1e-14);
+  });
+  return dbFromPower(above[0] / above[1]);
+}

@@ -1,0 +1,46 @@
+import type { PairMatch } from '../measure/pairMatch.ts';
+
+/**
+ * How much a pair looks like two microphones that were never meant as a stereo pair: above 1 it is, below 1 it is one
+ * sound field. No single number tells; each of these exceeds what a pair's geometry allows:
+ *
+ * - one steady arrival difference longer than sound needs between the microphones of a pair (65 cm is 1.9 ms);
+ * - level differences that swing between two values as talkers alternate, the nearer side both louder and earlier. A coincident pair
+ *   swings in level but not in time, a spaced pair in time but hardly in level.
+ */
+export function twoMicrophoneScore(match: PairMatch, sampleRate: number): number {
+  const milliseconds = (samples: number): number => (1000 * samples) / sampleRate;
+  const { arrival, leaning: { left, right } } = match;
+  const steady = arrival.prominence >= CLEAR ? Math.abs(milliseconds(arrival.delaySamples)) / PAIR_REACH_MS : 0;
+  const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
+  const clear = [left, right].map(({ prominence, stretches }) => stretches >= 2 && prominence >= CLEAR);
+  const leftLag = milliseconds(left.delaySamples);
+  const rightLag = milliseconds(right.delaySamples);
+  let turns: number;
+  if (clear[0] && clear[1]) {
+    const swingMs = Math.max(0, (leftLag - rightLag) / 2);
+    turns = swingMs < LEAST_SWING_MS ? swingDb / PANNED_SWING_DB : Math.sqrt((swingDb / PAIR_SWING_DB) * (swingMs / PAIR_SWING_MS));
+    if (swingDb < LEAST_SWING_DB) turns = Math.min(turns, ALMOST);
+  } else {
+    turns = swingDb / UNRELATED_SWING_DB;
+    if (swingDb >= LEAST_SWING_DB) {
+      const far = Math.max(clear[0] ? Math.abs(leftLag) : 0, clear[1] ? Math.abs(rightLag) : 0);
+      turns = Math.max(turns, far / PAIR_REACH_MS);
+    }
+  }
+  return Math.max(steady, turns);
+}
+
+// A peak that stands seven deviations out of the correlation curve is an arrival; chance reaches five.
+const CLEAR = 7.5;
+const PAIR_REACH_MS = 1.9;
+// Half the swing that cardioids at a right angle show between talkers at either end, and that a 20 cm pair shows in time.
+const PAIR_SWING_DB = 7;
+const PAIR_SWING_MS = 0.7;
+const LEAST_SWING_DB = 5;
+// With no swing in time the sides were mixed or coincide; then only a swing that no pair has means separate microphones.
+const LEAST_SWING_MS = 0.25;
+const PANNED_SWING_DB = 20;
+// Where nothing of one side is found on the other.
+const UNRELATED_SWING_DB = 9.5;
+const ALMOST = 0.85;

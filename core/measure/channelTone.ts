@@ -1,0 +1,71 @@
+import { CrossSpectrumMeter } from './crossSpectrum.ts';
+import type { ChannelMeasurement, ChannelTone, Measurement } from './measurement.ts';
+import type { SoundReader } from './secondLook.ts';
+
+// Bins of about 3 Hz keep 50 and 60 Hz and their harmonics apart.
+const WINDOW_SECONDS = 0.34;
+const STRETCHES = 4;
+const MAINS_HZ = [50, 60];
+const HARMONICS = 8;
+const SPEECH_HZ = { low: 150, high: 6000 };
+// A tone stands this far out of the median of the bins around it.
+const TONE_RATIO = 100;
+const NEIGHBOURHOOD_BINS = 25;
+
+/** Looks at the quietest stretches of a channel: what hums there, and whether what sounds is tones. */
+export async function channelTone(measurement: Measurement, channel: ChannelMeasurement, read: SoundReader): Promise<ChannelTone> {
+  const { sampleRate, blockSeconds } = measurement;
+  const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
+  const meter = new CrossSpectrumMeter(sampleRate, size);
+  const windowBlocks = Math.ceil(size / sampleRate / blockSeconds);
+  for (const block of quietest(channel.blockPower, windowBlocks)) {
+    const [sound] = await read(Math.round(block * blockSeconds * sampleRate), size, [channel.channel]);
+    meter.push(sound, sound);
+  }
+  // Von Hann's window has a mean square of 3/8.
+  const scale = 2 / (0.375 * size * size);
+  const powers = meter.finish().left.map((power) => power * scale);
+  const binHz = sampleRate / size;
+  const humAt = (mainsHz: number): number => {
+    let sum = 0;
+    for (let h = 1; h <= HARMONICS; h++) sum += tonePower(powers, Math.round((h * mainsHz) / binHz));
+    return sum;
+  };
+  const mainsHz = humAt(MAINS_HZ[0]) >= humAt(MAINS_HZ[1]) ? MAINS_HZ[0] : MAINS_HZ[1];
+  return { tonalShare: tonalShare(powers, binHz, mainsHz), humPower: humAt(mainsHz), mainsHz };
+}
+
+/** Power of a bin and its neighbours where they stand out of what is around them; else 0. */
+function tonePower(powers: Float64Array, bin: number): number {
+  const peak = Math.max(powers[bin - 1] ?? 0, powers[bin] ?? 0, powers[bin + 1] ?? 0);
+  if (peak < TONE_RATIO * medianAround(powers, bin)) return 0;
+  let sum = 0;
+  for (let k = bin - 2; k <= bin + 2; k++) sum += powers[k] ?? 0;
+  return sum / 1.5;
+}
+
+function tonalShare(powers: Float64Array, binHz: number, mainsHz: number): number {
+  let tones = 0;
+  let total = 0;
+  for (let k = Math.ceil(SPEECH_HZ.low / binHz); k < Math.min(powers.length, SPEECH_HZ.high / binHz); k++) {
+    total += powers[k];
+    const offMains = Math.abs(k * binHz - mainsHz * Math.round((k * binHz) / mainsHz));
+    if (offMains > 2 * binHz && powers[k] > TONE_RATIO * medianAround(powers, k)) tones += powers[k];
+  }
+  return total > 0 ? tones / total : 0;
+}
+
+function medianAround(powers: Float64Array, bin: number): number {
+  const around = powers.slice(Math.max(1, bin - NEIGHBOURHOOD_BINS), bin + NEIGHBOURHOOD_BINS + 1).sort();
+  return around[around.length >> 1] ?? 0;
+}
+
+function quietest(powers: Float64Array, windowBlocks: number): number[] {
+  const starts: { block: number; power: number }[] = [];
+  for (let block = 0; block + windowBlocks <= powers.length; block += windowBlocks) {
+    let power = 0;
+    for (let i = block; i < block + windowBlocks; i++) power = powers[i] === 0 ? Infinity : Math.max(power, powers[i]);
+    if (power < Infinity) starts.push({ block, power });
+  }
+  return starts.sort((a, b) => a.power - b.power).slice(0, STRETCHES).map(({ block }) => block).sort((a, b) => a - b);
+}

@@ -1,0 +1,162 @@
+import { dbFromPower, powerFromDb } from '../signal/decibels.ts';
+import type { ChannelMeasurement, PairMeasurement } from './measurement.ts';
+import { noiseFloorPower, percentile } from './noiseFloor.ts';
+
+/** What two sides do at no lag: which of them sounds, and whether they are copies of each other. */
+export type PairState = 'left-only' | 'right-only' | 'same' | 'scaled' | 'inverted' | 'different';
+
+/** A stretch of blocks, from and up to, in which a pair stays in one state. */
+export interface PairSegment {
+  from: number;
+  to: number;
+  state: PairState;
+}
+
+const STATES: PairState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
+const STANDS_OUT = powerFromDb(10);
+// What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
+const SAME_NULL_DB = -36;
+const COPY_NULL_DB = -30;
+const ALONE_DB = 28;
+// Noise is known to this share of itself from one block.
+const BLOCK_NOISE_SHARE = 0.15;
+// Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.
+const CONTRADICTS = 1;
+const LESS_TELLING: Record<PairState, number> = { 'left-only': 0, 'right-only': 0, same: 0, scaled: 0.1, inverted: 0.1, different: 0.25 };
+const CHANGE = 4;
+const SHORTEST_SECONDS = 1;
+
+/**
+ * Cuts a pair's time into segments by its block sums: the cheapest path through the states (Viterbi, 1967), where a change
+ * costs as much as four contradicting blocks, so that single blocks and pauses change nothing.
+ */
+export function pairSegments(
+  sides: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement, blockSeconds: number,
+): PairSegment[] {
+  const blocks = blockFacts(sides, pair);
+  const count = blocks.length;
+  if (count === 0) return [];
+  const path = cheapestPath(blocks);
+  const segments: PairSegment[] = [];
+  for (let i = 0; i < count; i++) {
+    const last = segments.at(-1);
+    if (last && last.state === STATES[path[i]]) last.to = i + 1;
+    else segments.push({ from: i, to: i + 1, state: STATES[path[i]] });
+  }
+  placeBoundaries(segments, blocks, sides);
+  return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds));
+}
+
+/** Which states a block allows; null where nothing sounds. */
+type BlockFacts = boolean[] | null;
+
+function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
+  const floors = [left, right].map(({ blockSpeechPower }) => noiseFloorPower(blockSpeechPower));
+  const moving = [left, right].map(({ blockSpeechPower }, s) => percentile(blockSpeechPower, 0.95) > STANDS_OUT * floors[s]);
+  const noise = [0, 1].map((s) => (moving[s] || moving[1 - s] ? floors[s] : 0));
+  return Array.from(left.blockSpeechPower, (l, i) => {
+    const r = right.blockSpeechPower[i];
+    const sounds = moving[0] || moving[1] ? l > STANDS_OUT * noise[0] || r > STANDS_OUT * noise[1] : l + r > 0;
+    if (!sounds || l + r < 1e-10) return null;
+    return allowedStates(l, r, pair.blockSpeechProduct[i], noise[0], noise[1]);
+  });
+}
+
+function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): boolean[] {
+  const [left, right] = [Math.max(l - leftNoise, 0), Math.max(r - rightNoise, 0)];
+  const unsure = BLOCK_NOISE_SHARE * (leftNoise + rightNoise);
+  const reachDb = dbFromPower((unsure + 1e-12 * (l + r)) / (l + r));
+  const difference = Math.max(l + r - 2 * product - leftNoise - rightNoise, 0) + unsure;
+  const plainDb = dbFromPower(difference / Math.max(l + r + 2 * product, 1e-30));
+  const likeness = left > 0 && right > 0 ? Math.min(1, product ** 2 / (left * right)) : 0;
+  const copyDb = dbFromPower(1 - likeness + 1e-12);
+  const copies = copyDb <= Math.max(COPY_NULL_DB, reachDb + 9) && left > 0 && right > 0;
+  const aloneDb = dbFromPower((left + 1e-30) / (right + 1e-30));
+  const leftFaint = left < Math.max(STANDS_OUT * leftNoise * 0.3, 1e-12);
+  const rightFaint = right < Math.max(STANDS_OUT * rightNoise * 0.3, 1e-12);
+  const allowed: Record<PairState, boolean> = {
+    'left-only': aloneDb >= ALONE_DB || (rightFaint && !leftFaint),
+    'right-only': aloneDb <= -ALONE_DB || (leftFaint && !rightFaint),
+    same: plainDb <= Math.max(SAME_NULL_DB, reachDb + 6),
+    scaled: copies && product > 0,
+    inverted: copies && product < 0,
+    different: true,
+  };
+  return STATES.map((state) => allowed[state]);
+}
+
+function cheapestPath(blocks: BlockFacts[]): Uint8Array {
+  const size = STATES.length;
+  const cameFrom = new Uint8Array(blocks.length * size);
+  let costs = new Float64Array(size);
+  blocks.forEach((allowed, i) => {
+    const next = new Float64Array(size);
+    let cheapest = 0;
+    for (let s = 1; s < size; s++) if (costs[s] < costs[cheapest]) cheapest = s;
+    const telling = allowed?.some((fits, s) => fits && STATES[s] !== 'different') ?? false;
+    for (let s = 0; s < size; s++) {
+      const stays = costs[s] <= costs[cheapest] + CHANGE;
+      cameFrom[i * size + s] = stays ? s : cheapest;
+      const own = allowed === null ? 0 : allowed[s] ? (telling ? LESS_TELLING[STATES[s]] : 0) : CONTRADICTS;
+      next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + own;
+    }
+    costs = next;
+  });
+  const path = new Uint8Array(blocks.length);
+  let state = costs.indexOf(Math.min(...costs));
+  for (let i = blocks.length - 1; i >= 0; i--) {
+    path[i] = state;
+    state = cameFrom[i * size + state];
+  }
+  return path;
+}
+
+/** Within the pause around a change, the boundary belongs where the noise of a side changes most. */
+function placeBoundaries(segments: PairSegment[], blocks: BlockFacts[], sides: [ChannelMeasurement, ChannelMeasurement]): void {
+  for (let s = 1; s < segments.length; s++) {
+    const at = segments[s].from;
+    let first = at;
+    while (first > segments[s - 1].from + 1 && blocks[first - 1] === null) first--;
+    let last = at;
+    while (last < segments[s].to - 1 && blocks[last] === null) last++;
+    let best = at;
+    let most = 0;
+    for (let i = Math.max(1, first); i <= last; i++) {
+      const jump = Math.max(...sides.map(({ blockPower }) => Math.abs(dbFromPower((blockPower[i] + 1e-13) / (blockPower[i - 1] + 1e-13)))));
+      if (jump > most) [best, most] = [i, jump];
+    }
+    segments[s - 1].to = best;
+    segments[s].from = best;
+  }
+}
+
+function joinShort(segments: PairSegment[], least: number): PairSegment[] {
+  let joined = segments;
+  while (joined.length > 1) {
+    const shortest = joined.reduce((a, b) => (b.to - b.from < a.to - a.from ? b : a));
+    if (shortest.to - shortest.from >= least) break;
+    const i = joined.indexOf(shortest);
+    const neighbour = i === 0 || (i < joined.length - 1 && joined[i + 1].to - joined[i + 1].from > joined[i - 1].to - joined[i - 1].from) ? joined[i + 1] : joined[i - 1];
+    neighbour.from = Math.min(neighbour.from, shortest.from);
+    neighbour.to = Math.max(neighbour.to, shortest.to);
+    joined = joinEqual(joined.filter((segment) => segment !== shortest));
+  }
+  return joined;
+}
+
+/** Sides that take turns being alone are not a clip that changes: they are two people on two microphones. */
+function joinTurns(segments: PairSegment[]): PairSegment[] {
+  const alone = segments.filter(({ state }) => state === 'left-only' || state === 'right-only');
+  const turns = alone.filter((segment, i) => i > 0 && segment.state !== alone[i - 1].state).length;
+  if (turns < 2) return segments;
+  return [{ from: segments[0].from, to: segments.at(-1)!.to, state: 'different' }];
+}
+
+function joinEqual(segments: PairSegment[]): PairSegment[] {
+  return segments.reduce<PairSegment[]>((kept, segment) => {
+    const last = kept.at(-1);
+    if (last && last.state === segment.state) last.to = segment.to;
+    else kept.push(segment);
+    return kept;
+  }, []);
+}
