@@ -1,4 +1,4 @@
-import { noiseFloorPower, percentile } from '../measure/noiseFloor.ts';
+import { noiseFloorPower, NOTHING_POWER, percentile } from '../measure/noiseFloor.ts';
 import type { ChannelMeasurement } from '../measure/measurement.ts';
 import type { ChannelContent } from '../schema/inspection.ts';
 import { dbFromAmplitude, dbFromPower, powerFromDb } from '../signal/decibels.ts';
@@ -28,8 +28,7 @@ const QUIETEST_TONE_DBFS = -80;
 // Speech falls back this far between phrases, often; music and ambience do not.
 const PAUSE_DB = 20;
 const LEAST_PAUSE_SHARE = 0.06;
-// A gate or an editor leaves pauses below this; then what comes out of them stands out by 30 dB of the loud parts.
-const NOTHING_POWER = 1e-12;
+// Where a gate or an editor left pauses of nothing, what lies within 30 dB of the loud parts is active.
 const GATED_SHARE = 0.15;
 const GATED_RANGE_DB = 30;
 

@@ -1,24 +1,15 @@
-import { ClipMeter } from '../measure/clipMeter.ts';
-import { Inspection, type ClipFormat } from '../schema/inspection.ts';
+import { repairFromSuggestion } from '../repair/fromSuggestion.ts';
+import { Router } from '../repair/router.ts';
+import type { Inspection } from '../schema/inspection.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
-import { add, chatter, noise, scale, sine } from '../test/signals.ts';
-import { diagnose } from './diagnose.ts';
-
-function inspect(channels: Float64Array[], sampleRate = 48000): Inspection {
-  const frames = channels[0].length;
-  const meter = new ClipMeter(sampleRate, channels.length, 1 - 2 ** -23);
-  meter.push(channels, frames);
-  const format: ClipFormat = {
-    container: 'wav', codec: 'pcm_s24le', sampleRate, channels: channels.length, bitDepth: 24, frames,
-    durationSeconds: frames / sampleRate, hasVideo: false, warning: null,
-  };
-  return Inspection.parse(diagnose(meter.finish(), format));
-}
+import { inspect } from '../test/inspecting.ts';
+import { add, chatter, delayed, lowPassed, noise, scale, sine } from '../test/signals.ts';
 
 const SECONDS = 4;
-const voice = add(chatter(0.08, SECONDS, 1), noise(amplitudeFromDb(-68), SECONDS, 2));
+const voice = lowPassed(add(chatter(0.08, SECONDS, 1), noise(amplitudeFromDb(-68), SECONDS, 2)));
 const hiss = (db: number, seed = 3): Float64Array => noise(amplitudeFromDb(db), SECONDS, seed);
 const nothing = new Float64Array(SECONDS * 48000);
+const codes = (found: Inspection): string[] => found.findings.map(({ code }) => code);
 
 test.each([
   ['silence', nothing],
@@ -27,52 +18,108 @@ test.each([
   ['mains hum with hiss', add(sine(50, 0.01, SECONDS), hiss(-66))],
   ['an offset of the converter with hiss', hiss(-60).map((x) => x + 0.01)],
   ['bleed 34 dB down under hiss', add(scale(voice, amplitudeFromDb(-34)), hiss(-70))],
-])('a voice on one side with %s on the other is one-sided', (_what, dead) => {
+])('a voice on one side with %s on the other is one-sided', async (_what, dead) => {
   for (const side of ['left', 'right'] as const) {
-    const found = inspect(side === 'left' ? [voice, dead] : [dead, voice]);
+    const found = await inspect(side === 'left' ? [voice, dead] : [dead, voice]);
     expect(found).toMatchObject({ verdict: 'one-sided', sections: [{ side }], suggestion: { action: 'fill', from: side === 'left' ? 1 : 2 } });
     expect(found.headline).toBe(`Only the ${side} side carries speech.`);
+    expect(found.cause).toContain(`input ${side === 'left' ? 1 : 2} of a two-input recorder set to stereo`);
     expect(found.findings[0]).toMatchObject({ code: 'one-sided', severity: 'fix', channels: [side === 'left' ? 2 : 1] });
   }
 });
 
-test('the same on both sides is dual mono, also with a little independent noise', () => {
-  expect(inspect([voice, voice])).toMatchObject({ verdict: 'dual-mono', suggestion: { action: 'select', from: 1 }, pairs: [{ nullDepthDb: null }] });
-  const found = inspect([add(voice, hiss(-80, 4)), add(voice, hiss(-80, 5))]);
-  expect(found.verdict).toBe('dual-mono');
+test('hum on a dead side is called hum, with its frequency', async () => {
+  const found = await inspect([voice, add(sine(60, 0.004, SECONDS), hiss(-80))]);
+  expect(found.detail).toBe('The right side is mains hum (60 Hz) at −51 dBFS.');
+  expect(found.channels[1]).toMatchObject({ mainsHz: 60, humDbfs: expect.closeTo(-51, 0) });
 });
 
-test('a side signal 30 dB down is still stereo', () => {
+test('the same on both sides is dual mono, also with a little independent noise', async () => {
+  expect(await inspect([voice, voice])).toMatchObject({ verdict: 'dual-mono', suggestion: { action: 'select', from: 1 }, pairs: [{ nullDepthDb: null }] });
+  expect((await inspect([add(voice, hiss(-66, 4)), add(voice, hiss(-66, 5))])).verdict).toBe('dual-mono');
+});
+
+test('a side signal 30 dB down is still stereo', async () => {
   const side = scale(chatter(0.08, SECONDS, 9), amplitudeFromDb(-30));
-  expect(inspect([add(voice, side), add(voice, scale(side, -1))]).verdict).toBe('stereo');
+  expect(await inspect([add(voice, side), add(voice, scale(side, -1))])).toMatchObject({ verdict: 'stereo', suggestion: { action: 'none' } });
 });
 
-test('two talkers in turn are never filled, selected or summed', () => {
-  const turns = voice.map((x, i) => (Math.floor(i / 48000) % 2 === 0 ? x : 0));
-  const others = voice.map((x, i) => (Math.floor(i / 48000) % 2 === 1 ? x : 0));
-  const found = inspect([add(turns, scale(others, 0.1), hiss(-66, 6)), add(others, scale(turns, 0.1), hiss(-66, 7))]);
-  expect(found).toMatchObject({ verdict: 'stereo', suggestion: { action: 'review' } });
+const echoed = voice.map((x, i) => x + 0.8 * (voice[i - 90] ?? 0));
+test.each<[string, Float64Array, string[], string]>([
+  ['6 dB quieter', scale(voice, 0.5), ['level'], 'balance'],
+  ['upside down', scale(voice, -1), ['polarity'], 'invert'],
+  ['7.25 samples late', delayed(voice, 7.25), ['delay'], 'align'],
+  ['20 ms late and quieter', scale(delayed(voice, 960), 0.4), ['level', 'delay'], 'align'],
+  ['upside down and quieter', scale(voice, -0.4), ['level', 'polarity'], 'invert'],
+  ['combed', echoed, ['filter'], 'select'],
+])('one voice %s on the other side is fake stereo, and the suggested repair mends it', async (_what, other, disguise, action) => {
+  for (const swapped of [false, true]) {
+    const sides = swapped ? [other, voice] : [voice, other];
+    const found = await inspect(sides);
+    expect(found).toMatchObject({ verdict: 'fake-stereo', pairs: [{ disguise }], suggestion: { action } });
+    expect(codes(found)).toContain('fake-stereo');
+    if (action === 'select') continue;
+    const output = [nothing.slice(), nothing.slice()];
+    new Router(repairFromSuggestion(found)!).process(sides, output, nothing.length);
+    expect((await inspect(output.map((side) => side.subarray(4800)))).verdict).toBe('dual-mono');
+  }
 });
 
-test('hiss alone is silent, and says what noise there is', () => {
-  expect(inspect([hiss(-64), hiss(-65, 8)])).toMatchObject({ verdict: 'silent', headline: 'Nothing was recorded.', suggestion: { action: 'review' } });
-  expect(inspect([nothing, nothing])).toMatchObject({ verdict: 'silent', detail: 'There is no sound in this clip.' });
+test('two talkers in turn, each earlier and louder on their own microphone, are two microphones and never filled or summed', async () => {
+  const turns = chatter(0.08, 12, 1).map((x, i) => (Math.floor(i / 72000) % 2 === 0 ? x : 0));
+  const others = chatter(0.08, 12, 2).map((x, i) => (Math.floor(i / 72000) % 2 === 1 ? x : 0));
+  const found = await inspect([
+    add(turns, scale(delayed(others, 180), 0.15), noise(0.0003, 12, 6)), add(others, scale(delayed(turns, 200), 0.15), noise(0.0003, 12, 7)),
+  ]);
+  expect(found).toMatchObject({ verdict: 'two-mics', suggestion: { action: 'split' }, headline: 'Two microphones, one on each side.' });
 });
 
-test('short, odd and strange clips get an answer', () => {
-  expect(inspect([new Float64Array(1), new Float64Array(1)]).verdict).toBe('silent');
-  expect(inspect([voice.subarray(0, 24000), nothing.subarray(0, 24000)]).verdict).toBe('one-sided');
-  expect(inspect([chatter(0.1, 2, 1, 8000)], 8000).verdict).toBe('mono');
-  expect(inspect([voice, nothing, voice])).toMatchObject({ verdict: 'multichannel', pairs: [{ verdict: 'one-sided' }] });
+test('two people on gated microphones, each alone on a side in turn, are two microphones too', async () => {
+  const at = (turn: number, seed: number): Float64Array => chatter(0.08, 12, seed).map((x, i) => (Math.floor(i / 72000) % 2 === turn ? x : 0));
+  expect(await inspect([at(0, 1), at(1, 2)])).toMatchObject({ verdict: 'two-mics', suggestion: { action: 'split' } });
+});
+
+test('a clip whose right side drops out in the middle changes, with boundaries to 0.2 s, and nothing is thrown away', async () => {
+  const sound = chatter(0.08, 12, 1);
+  const found = await inspect([add(sound, noise(0.0003, 12, 2)), add(sound.map((x, i) => (i > 5 * 48000 && i < 7.2 * 48000 ? 0 : x)), noise(0.0003, 12, 3))]);
+  expect(found.sections.map(({ verdict, side }) => [verdict, side])).toEqual([['dual-mono', null], ['one-sided', 'left'], ['dual-mono', null]]);
+  expect(Math.abs(found.sections[1].startSeconds - 5)).toBeLessThanOrEqual(0.2);
+  expect(Math.abs(found.sections[1].endSeconds - 7.2)).toBeLessThanOrEqual(0.2);
+  expect(found).toMatchObject({ verdict: 'changing', suggestion: { action: 'review' } });
+  expect(codes(found)).toContain('dropout');
+});
+
+test('hiss alone is silent, and says what noise there is; a quiet tone is a programme', async () => {
+  expect(await inspect([hiss(-64), hiss(-65, 8)])).toMatchObject({ verdict: 'silent', headline: 'Nothing was recorded.', suggestion: { action: 'review' } });
+  expect(await inspect([nothing, nothing])).toMatchObject({ verdict: 'silent', detail: 'There is no sound in this clip.' });
+  expect((await inspect([sine(1000, 0.002, SECONDS), hiss(-75)])).verdict).toBe('one-sided');
+});
+
+test('short, odd and strange clips get an answer', async () => {
+  expect((await inspect([new Float64Array(1), new Float64Array(1)])).verdict).toBe('silent');
+  expect((await inspect([voice.subarray(0, 24000), nothing.subarray(0, 24000)])).verdict).toBe('one-sided');
+  expect((await inspect([voice.subarray(0, 24000), scale(voice, -0.5).subarray(0, 24000)])).verdict).toBe('fake-stereo');
+  for (const rate of [8000, 192000]) {
+    const sound = chatter(0.1, 2, 1, rate);
+    expect((await inspect([sound], rate)).verdict).toBe('mono');
+    expect((await inspect([sound, scale(sound, 0.3)], rate)).verdict).toBe('fake-stereo');
+  }
   const impulse = new Float64Array(48000);
   impulse[100] = 1;
-  expect(inspect([impulse, impulse.map(() => 0)])).toMatchObject({ verdict: 'silent', suggestion: { action: 'review' } });
+  expect(await inspect([impulse, impulse.map(() => 0)])).toMatchObject({ verdict: 'silent', suggestion: { action: 'review' } });
 });
 
-test('clipping, heat, quiet and offset are noticed', () => {
+test('on many channels: copies are grouped, empty ones named, and the closest voice found', async () => {
+  const far = add(scale(delayed(voice, 200), 0.3), scale(delayed(voice, 1900), 0.12), scale(delayed(voice, 3800), 0.08), hiss(-55, 12));
+  const found = await inspect([far, voice, nothing, hiss(-70), scale(voice, 0.5)]);
+  expect(found).toMatchObject({ verdict: 'multichannel', duplicates: [[2, 5]], clearestChannel: 2, headline: '3 of 5 channels carry sound.' });
+  expect(found.findings.filter(({ code }) => code === 'silent-channel').map(({ channels }) => channels)).toEqual([[3], [4]]);
+  expect(codes(found)).toContain('duplicate-channels');
+});
+
+test('clipping, heat, quiet and offset are noticed', async () => {
   const hot = chatter(0.5, SECONDS, 1).map((x) => Math.max(-1, Math.min(1, x * 3)));
-  const codes = (found: Inspection): string[] => found.findings.map(({ code }) => code);
-  expect(codes(inspect([hot, hot]))).toEqual(expect.arrayContaining(['clipped', 'hot', 'dual-mono']));
-  expect(codes(inspect([scale(voice, 0.01)]))).toContain('low');
-  expect(codes(inspect([voice.map((x) => x + 0.02)]))).toContain('dc-offset');
+  expect(codes(await inspect([hot, hot]))).toEqual(expect.arrayContaining(['clipped', 'hot', 'dual-mono']));
+  expect(codes(await inspect([scale(voice, 0.01)]))).toContain('low');
+  expect(codes(await inspect([voice.map((x) => x + 0.02)]))).toContain('dc-offset');
 });

@@ -24,6 +24,10 @@ const NULL_SPREAD_DB = 3;
 // Coding leaves a mono signal a null of -35 dB or so; what then remains is explained by a filter, so it is nothing of its own.
 const CODED_NULL_DB = -34;
 const EXPLAINED_NULL_DB = -41;
+// Coarse coding makes up the treble of each side by itself; then the rest must be the same, and a person looks.
+const ROUGH_NULL_DB = -18;
+const LOW_NULL_DB = -40;
+const DOUBTFUL_MARGIN = 0.4;
 // How the score for two microphones spreads, as a ratio.
 const SCORE_SPREAD = 0.35;
 // A distant microphone in a dry room is foretold by a near one almost as well as a coded disguise.
@@ -73,6 +77,7 @@ function decideBySecondLook(
   if (plainNullDb <= DUAL_MONO_NULL_DB || coded) {
     return decide('dual-mono', coded && plainNullDb > DUAL_MONO_NULL_DB ? 0.8 : 0.4 + (DUAL_MONO_NULL_DB - plainNullDb) / NULL_SPREAD_DB);
   }
+  if (plainNullDb <= ROUGH_NULL_DB && match.lowPlainNullDb <= LOW_NULL_DB) return decide('dual-mono', DOUBTFUL_MARGIN);
   const distant = Math.abs((1000 * match.delaySamples) / sampleRate) > DISTANT_MS;
   const gained = plainNullDb - matchedNullDb - MATCH_GAIN_DB;
   const deep = (distant ? DISTANT_NULL_DB : MATCHED_NULL_DB) - matchedNullDb;

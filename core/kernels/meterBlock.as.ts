@@ -47,7 +47,7 @@ function decodeWord(at: usize, kind: u32): f64 {
   switch (kind) {
     case 0: return (f64(load<u8>(at)) - 128) / 128;
     case 1: return f64(load<i16>(at)) / 32768;
-    case 2: return f64((load<i32>(at) << 8) >> 8) / 8388608;
+    case 2: return f64(i32(load<u16>(at)) | (i32(load<i8>(at, 2)) << 16)) / 8388608;
     case 3: return f64(load<i32>(at)) / 2147483648;
     case 4: return f64(load<f32>(at));
     default: return load<f64>(at);

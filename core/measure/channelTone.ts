@@ -7,6 +7,8 @@ const WINDOW_SECONDS = 0.34;
 const STRETCHES = 4;
 const MAINS_HZ = [50, 60];
 const HARMONICS = 8;
+// A rectifier buzzes up to here.
+const BUZZ_HARMONICS = 30;
 const SPEECH_HZ = { low: 150, high: 6000 };
 // A tone stands this far out of the median of the bins around it.
 const TONE_RATIO = 100;
@@ -32,7 +34,8 @@ export async function channelTone(measurement: Measurement, channel: ChannelMeas
     return sum;
   };
   const mainsHz = humAt(MAINS_HZ[0]) >= humAt(MAINS_HZ[1]) ? MAINS_HZ[0] : MAINS_HZ[1];
-  return { tonalShare: tonalShare(powers, binHz, mainsHz), humPower: humAt(mainsHz), mainsHz };
+  const humPower = humAt(mainsHz);
+  return { tonalShare: tonalShare(powers, binHz, mainsHz, humPower > 0), humPower, mainsHz };
 }
 
 /** Power of a bin and its neighbours where they stand out of what is around them; else 0. */
@@ -41,16 +44,17 @@ function tonePower(powers: Float64Array, bin: number): number {
   if (peak < TONE_RATIO * medianAround(powers, bin)) return 0;
   let sum = 0;
   for (let k = bin - 2; k <= bin + 2; k++) sum += powers[k] ?? 0;
-  return sum / 1.5;
+  return sum;
 }
 
-function tonalShare(powers: Float64Array, binHz: number, mainsHz: number): number {
+function tonalShare(powers: Float64Array, binHz: number, mainsHz: number, hums: boolean): number {
   let tones = 0;
   let total = 0;
   for (let k = Math.ceil(SPEECH_HZ.low / binHz); k < Math.min(powers.length, SPEECH_HZ.high / binHz); k++) {
     total += powers[k];
-    const offMains = Math.abs(k * binHz - mainsHz * Math.round((k * binHz) / mainsHz));
-    if (offMains > 2 * binHz && powers[k] > TONE_RATIO * medianAround(powers, k)) tones += powers[k];
+    const harmonic = Math.round((k * binHz) / mainsHz);
+    const buzz = hums && harmonic <= BUZZ_HARMONICS && Math.abs(k * binHz - mainsHz * harmonic) <= 2 * binHz;
+    if (!buzz && powers[k] > TONE_RATIO * medianAround(powers, k)) tones += powers[k];
   }
   return total > 0 ? tones / total : 0;
 }

@@ -7,10 +7,13 @@ export function percentile(values: ArrayLike<number>, share: number): number {
   return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
 }
 
+// Less than this (-120 dBFS) is digital silence, or what a filter rings on with after it.
+export const NOTHING_POWER = 1e-12;
+
 /**
  * The power of what goes on in the pauses: a low percentile of the block powers, over blocks that
  * are not digital silence. 0 where every block is.
  */
 export function noiseFloorPower(blockPower: Float64Array): number {
-  return percentile(blockPower.filter((power) => power > 0), FLOOR_PERCENTILE);
+  return percentile(blockPower.filter((power) => power > NOTHING_POWER), FLOOR_PERCENTILE);
 }

@@ -20,6 +20,8 @@ export interface PairMatch {
   /** With no help; with the best gain and polarity; with delay too; with a short filter too, the better way round. */
   plainNullDb: number;
   levelNullDb: number;
+  /** With no help, below 3.5 kHz: lossy coders put noise of their own on each side above that. */
+  lowPlainNullDb: number;
   alignedNullDb: number;
   matchedNullDb: number;
   /** How well each side foretells the other through the filter: what is left, in dB of the foretold side's power. */
@@ -68,6 +70,7 @@ export const REACH_SECONDS = 0.05;
 const SPECTRUM_SECONDS = 0.085;
 const SHORT_TAPS_SECONDS = 0.0027;
 const LONG_TAPS_SECONDS = 0.016;
+const CODED_APART_HZ = 3500;
 const MOST_FILTER_STRETCHES = 12;
 const FILTER_SECONDS = 0.17;
 // Where the sides share this little, no filter is worth looking for.
@@ -121,6 +124,7 @@ export function matchPair(given: MatchInput): PairMatch {
     gainDb: dbFromPower(gain * gain),
     plainNullDb: dbFromPower(plainRatio(level, levelNoise)),
     levelNullDb: nullDepth(level, levelNoise),
+    lowPlainNullDb: shift === 0 ? dbFromPower(plainRatio(powersAt(spectrum, 0, CODED_APART_HZ), noise && powersAt(noise, 0, CODED_APART_HZ))) : 0,
     alignedNullDb: alignedDb,
     matchedNullDb: matchedDb,
     leftFromRightDb: filters?.leftFromRightDb ?? residualDb,
@@ -191,10 +195,11 @@ function sumPowers(sounds: StretchSound[], inner: (sound: Float64Array) => Float
 }
 
 /** The same at a fractional lag, from spectra. */
-function powersAt({ left, right, crossRe, crossIm }: CrossSpectrum, lag: number): SharedPowers {
+function powersAt({ left, right, crossRe, crossIm, sampleRate }: CrossSpectrum, lag: number, belowHz = Infinity): SharedPowers {
   const size = 2 * (left.length - 1);
+  const end = Math.min(left.length, (belowHz * size) / sampleRate);
   const powers = { left: 0, right: 0, product: 0 };
-  for (let k = 1; k < left.length; k++) {
+  for (let k = 1; k < end; k++) {
     const angle = (2 * Math.PI * k * lag) / size;
     powers.left += left[k];
     powers.right += right[k];

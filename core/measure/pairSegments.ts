@@ -1,6 +1,6 @@
 import { dbFromPower, powerFromDb } from '../signal/decibels.ts';
 import type { ChannelMeasurement, PairMeasurement } from './measurement.ts';
-import { noiseFloorPower, percentile } from './noiseFloor.ts';
+import { NOTHING_POWER, percentile } from './noiseFloor.ts';
 
 /** What two sides do at no lag: which of them sounds, and whether they are copies of each other. */
 export type PairState = 'left-only' | 'right-only' | 'same' | 'scaled' | 'inverted' | 'different';
@@ -14,6 +14,10 @@ export interface PairSegment {
 
 const STATES: PairState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
 const STANDS_OUT = powerFromDb(10);
+const STEADY = powerFromDb(2);
+// In blocks of 100 ms.
+const NOISE_REACH = 20;
+const NOISE_HOP = 5;
 // What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
 const SAME_NULL_DB = -36;
 const COPY_NULL_DB = -30;
@@ -23,6 +27,8 @@ const BLOCK_NOISE_SHARE = 0.15;
 // Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.
 const CONTRADICTS = 1;
 const LESS_TELLING: Record<PairState, number> = { 'left-only': 0, 'right-only': 0, same: 0, scaled: 0.1, inverted: 0.1, different: 0.25 };
+// Where nothing is told, the pair is different until shown otherwise.
+const UNKNOWN = 0.005;
 const CHANGE = 4;
 const SHORTEST_SECONDS = 1;
 
@@ -51,15 +57,28 @@ export function pairSegments(
 type BlockFacts = boolean[] | null;
 
 function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
-  const floors = [left, right].map(({ blockSpeechPower }) => noiseFloorPower(blockSpeechPower));
-  const moving = [left, right].map(({ blockSpeechPower }, s) => percentile(blockSpeechPower, 0.95) > STANDS_OUT * floors[s]);
-  const noise = [0, 1].map((s) => (moving[s] || moving[1 - s] ? floors[s] : 0));
+  const noises = [left, right].map(({ blockSpeechPower }) => localNoise(blockSpeechPower));
   return Array.from(left.blockSpeechPower, (l, i) => {
     const r = right.blockSpeechPower[i];
-    const sounds = moving[0] || moving[1] ? l > STANDS_OUT * noise[0] || r > STANDS_OUT * noise[1] : l + r > 0;
-    if (!sounds || l + r < 1e-10) return null;
-    return allowedStates(l, r, pair.blockSpeechProduct[i], noise[0], noise[1]);
+    const [leftNoise, rightNoise] = [noises[0][i], noises[1][i]];
+    const sounds = l > STANDS_OUT * leftNoise || r > STANDS_OUT * rightNoise;
+    return sounds && l + r > NOTHING_POWER ? allowedStates(l, r, pair.blockSpeechProduct[i], leftNoise, rightNoise) : null;
   });
+}
+
+/**
+ * The noise under each block, from the blocks within two seconds: where they are steady it is all noise, where they
+ * fall back as speech does it is what they fall back to; music tells nothing of its noise.
+ */
+function localNoise(powers: Float64Array): Float64Array {
+  const noise = new Float64Array(powers.length);
+  for (let i = 0; i < powers.length; i += NOISE_HOP) {
+    const around = powers.slice(Math.max(0, i - NOISE_REACH), i + NOISE_REACH + 1).filter((power) => power > NOTHING_POWER);
+    const [low, middle, high] = [0.1, 0.5, 0.9].map((share) => percentile(around, share));
+    const known = middle < STEADY * low || high > STANDS_OUT * low;
+    noise.fill(known ? low : 0, i, i + NOISE_HOP);
+  }
+  return noise;
 }
 
 function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): boolean[] {
@@ -97,7 +116,7 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
     for (let s = 0; s < size; s++) {
       const stays = costs[s] <= costs[cheapest] + CHANGE;
       cameFrom[i * size + s] = stays ? s : cheapest;
-      const own = allowed === null ? 0 : allowed[s] ? (telling ? LESS_TELLING[STATES[s]] : 0) : CONTRADICTS;
+      const own = allowed === null ? (STATES[s] === 'different' ? 0 : UNKNOWN) : allowed[s] ? (telling ? LESS_TELLING[STATES[s]] : 0) : CONTRADICTS;
       next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + own;
     }
     costs = next;

@@ -1,3 +1,5 @@
+import { ClipMeter } from '../measure/clipMeter.ts';
+import { INTERLEAVED, interleave } from '../pcm/interleave.ts';
 import { chatter, noise } from '../test/signals.ts';
 import { bucketFrames, outlineShape } from './outline.ts';
 import { OutlineBuilder } from './outlineBuilder.ts';
@@ -7,10 +9,9 @@ test('every bucket of every level holds the extremes and the RMS of its own fram
   const lanes = [...channels, channels[0].map((x, i) => x - channels[1][i])];
   const levels: number[][] = [];
   const builder = new OutlineBuilder(2, (level, values) => (levels[level] ??= []).push(...values));
-  for (let start = 0; start < channels[0].length; start += 777) {
-    const count = Math.min(777, channels[0].length - start);
-    builder.push(channels.map((channel) => channel.subarray(start, start + count)), count);
-  }
+  const meter = new ClipMeter(48000, 2, INTERLEAVED, builder.push);
+  meter.push(interleave(channels, channels[0].length));
+  meter.finish();
   builder.finish();
   const { bucketsPerLevel } = outlineShape(channels[0].length, 2);
   bucketsPerLevel.forEach((buckets, level) => {
