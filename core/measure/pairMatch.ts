@@ -38,6 +38,8 @@ export interface PairMatch {
   correlogram: Correlogram;
   spectrum: CrossSpectrum;
   noise: CrossSpectrum | null;
+  /** Samples of both sides at the same times, from all stretches. */
+  scope: { left: number[]; right: number[] };
 }
 
 export interface StretchArrival extends Arrival {
@@ -70,6 +72,7 @@ export const REACH_SECONDS = 0.05;
 const SPECTRUM_SECONDS = 0.085;
 const SHORT_TAPS_SECONDS = 0.0027;
 const LONG_TAPS_SECONDS = 0.016;
+const SCOPE_POINTS = 1500;
 const CODED_APART_HZ = 3500;
 const MOST_FILTER_STRETCHES = 12;
 const FILTER_SECONDS = 0.17;
@@ -136,6 +139,7 @@ export function matchPair(given: MatchInput): PairMatch {
     correlogram,
     spectrum,
     noise,
+    scope: scopeOf(given.active, margin),
   };
 }
 
@@ -309,6 +313,19 @@ function filterWith({ sampleRate, margin, active, pauses }: MatchInput, shift: n
   return {
     matchedDb: depthFromResidual(Math.min(left, right)), leftFromRightDb: dbFromPower(left), rightFromLeftDb: dbFromPower(right),
   };
+}
+
+function scopeOf(sounds: StretchSound[], margin: number): PairMatch['scope'] {
+  const scope: PairMatch['scope'] = { left: [], right: [] };
+  const each = Math.ceil(SCOPE_POINTS / sounds.length);
+  for (const { left, right } of sounds) {
+    const step = Math.max(1, Math.floor((left.length - 2 * margin) / each));
+    for (let i = margin; i < left.length - margin; i += step) {
+      scope.left.push(Number(left[i].toFixed(5)));
+      scope.right.push(Number(right[i].toFixed(5)));
+    }
+  }
+  return scope;
 }
 
 function levelDifference(left: Float64Array, right: Float64Array): number {

@@ -2,7 +2,7 @@ import { chooseStretches, type Stretch } from './stretches.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
 import { findDuplicates } from './duplicates.ts';
 import type { MatchedSegment, Measurement, PairMeasurement } from './measurement.ts';
-import { pairSegments } from './pairSegments.ts';
+import { pairSegments, type PairState } from './pairSegments.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { channelTone } from './channelTone.ts';
 import { lowerRate } from '../signal/lowerRate.ts';
@@ -16,6 +16,8 @@ const HIGHEST_RATE = 50000;
 // Below one step of 16-bit sound there is nothing to look at.
 const SILENT_PEAK = amplitudeFromDb(-96);
 const MOST_SEGMENTS = 6;
+// Where one side has nothing of its own there is nothing to compare.
+const ONE_SIDED = new Set<PairState>(['left-only', 'right-only']);
 
 /** Completes a measurement with what only single stretches show: segments and matches of the pairs, tones, duplicates. */
 export async function lookTwice(measurement: Measurement, read: SoundReader): Promise<Measurement> {
@@ -37,7 +39,7 @@ async function matchedSegments(measurement: Measurement, pair: PairMeasurement, 
   const longest = [...segments].sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_SEGMENTS);
   const matched: MatchedSegment[] = [];
   for (const segment of segments) {
-    const match = longest.includes(segment) ? await lookAgain(measurement, pair.channels, read, segment.from, segment.to) : null;
+    const match = longest.includes(segment) && !ONE_SIDED.has(segment.state) ? await lookAgain(measurement, pair.channels, read, segment.from, segment.to) : null;
     matched.push({ ...segment, match });
   }
   return matched;

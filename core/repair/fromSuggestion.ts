@@ -23,13 +23,22 @@ export function repairFromSuggestion({ suggestion, format, pairs }: Pick<Inspect
  * Both sides brought to one polarity, level and time: the right side is turned over where it is upside down, the
  * louder side comes down (never the quieter up, which could clip), the earlier waits for the later.
  */
-function undisguise(inputChannels: number, { channels: [left, right], disguise, gainDb, delaySamples, polarity }: PairReport): Repair {
-  const gain = disguise.includes('level') ? gainDb ?? 0 : 0;
-  const delay = disguise.includes('delay') ? Math.round((delaySamples ?? 0) * 100) / 100 : 0;
+function undisguise(inputChannels: number, { disguise, gainDb, delaySamples, polarity }: PairReport): Repair {
+  return matchPlan(inputChannels, {
+    gainDb: disguise.includes('level') ? gainDb : 0, delaySamples: disguise.includes('delay') ? delaySamples : 0, polarity,
+  });
+}
+
+/** Channels 1 and 2 with the given difference of level, time and polarity undone. */
+export function matchPlan(
+  inputChannels: number, { gainDb, delaySamples, polarity }: Pick<PairReport, 'gainDb' | 'delaySamples' | 'polarity'>,
+): Repair {
+  const gain = gainDb ?? 0;
+  const delay = Math.round((delaySamples ?? 0) * 100) / 100;
   const trim = (channel: number, gainDown: number, wait: number, turned: boolean): InputTrim => (
     { channel, gainDb: Math.min(0, gainDown), delaySamples: Math.max(0, wait), polarity: turned ? 'inverted' : 'normal' }
   );
-  const trims = [trim(left, gain, delay, false), trim(right, -gain, -delay, polarity === 'inverted')]
+  const trims = [trim(1, gain, delay, false), trim(2, -gain, -delay, polarity === 'inverted')]
     .filter((one) => one.gainDb !== 0 || one.delaySamples !== 0 || one.polarity === 'inverted');
   return { ...leaveAsItIs(inputChannels), action: 'trim', trims };
 }

@@ -1,6 +1,8 @@
+import type { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { forecastRepair } from '../forecastRepair.ts';
+import { gatherEvidence } from '../gatherEvidence.ts';
 import { inspectFile } from '../inspectFile.ts';
 import { proveRendered, renderFile, type RenderJob } from '../renderFile.ts';
 import { readSketch } from '../sketch.ts';
@@ -22,6 +24,7 @@ export const tasks = {
     onProgress(1);
     return { files, paths: rendered.paths, levelGainDb: rendered.levelGainDb };
   },
+  evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),
   forecast: (input: { source: PcmLocation; repair: Repair }) => forecastRepair(input.source, input.repair),
 };
 

@@ -5,6 +5,7 @@ import { leaveAsItIs } from '@pocket-twin/core/repair/plans.ts';
 import { laneCount, outlineShape } from '@pocket-twin/core/outline/outline.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { KeepRepair } from '@pocket-twin/core/schema/clip.ts';
+import { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { readOutline } from '@pocket-twin/media/outlineFiles.ts';
 import { readPlanar } from '@pocket-twin/media/readPlanar.ts';
@@ -93,6 +94,14 @@ export function clipRoutes({ sequelize, folders, queue }: HttpContext): Router {
     const { repair } = parse(KeepRepair, request.body);
     if (repair.inputChannels !== pcm.channels) throw new Refusal('conflict', `${row.name} has ${pcm.channels} channels; the repair is for ${repair.inputChannels}.`);
     response.json(await inThread('forecast', { source: pcm, repair }));
+  });
+
+  // What there is to see about two channels, over the clip or a stretch of it.
+  routes.get('/:clipId/evidence', async (request, response) => {
+    const { row, pcm } = await measured(request.params.clipId);
+    const wanted = parse(EvidenceWanted, request.query);
+    if (Math.max(wanted.left, wanted.right) > pcm.channels) throw new Refusal('conflict', `${row.name} has ${pcm.channels} channels.`);
+    response.json(await inThread('evidence', { source: pcm, wanted }));
   });
 
   routes.get('/:clipId/writings', async (request, response) => {

@@ -1,5 +1,6 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
+import type { Evidence, EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import type { Forecast } from '@pocket-twin/core/schema/forecast.ts';
 import { Problem } from '@pocket-twin/core/schema/problem.ts';
 import type { NewProject, Project } from '@pocket-twin/core/schema/project.ts';
@@ -27,6 +28,9 @@ export const api = createApi({
     forecast: build.query<Forecast, { clipId: string; repair: Repair }>({
       query: ({ clipId, repair }) => ({ url: `clips/${clipId}/forecast`, method: 'POST', body: { repair } }),
     }),
+    evidence: build.query<Evidence, { clipId: string } & EvidenceWanted>({
+      query: ({ clipId, ...params }) => ({ url: `clips/${clipId}/evidence`, params }), keepUnusedDataFor: 600,
+    }),
     listWritings: build.query<Writing[], string>({ query: (clipId) => `clips/${clipId}/writings`, providesTags: ['Writing'] }),
     write: build.mutation<Writing, string>({ query: (clipId) => ({ url: `clips/${clipId}/writings`, method: 'POST' }) }),
   }),
@@ -34,7 +38,7 @@ export const api = createApi({
 
 export const {
   useListProjectsQuery, useGetProjectQuery, useCreateProjectMutation, useListClipsQuery, useRemoveClipMutation,
-  useKeepRepairMutation, useUndoRepairMutation, useRedoRepairMutation, useForecastQuery, useListWritingsQuery, useWriteMutation,
+  useKeepRepairMutation, useUndoRepairMutation, useRedoRepairMutation, useForecastQuery, useEvidenceQuery, useListWritingsQuery, useWriteMutation,
 } = api;
 
 /** The sentence for people in a failed answer. */

@@ -16,6 +16,7 @@ import { BenchHead } from './BenchHead.tsx';
 import { useBenchKeys, type BenchKey } from './benchKeys.ts';
 import { heardChosen, heightScaleChosen, keysToggled, viewChanged, whenChosen } from './benchSlice.ts';
 import { ClipQueue } from './ClipQueue.tsx';
+import { EvidencePart } from './evidence/EvidencePart.tsx';
 import { KeysOverlay } from './KeysOverlay.tsx';
 import { ListenBar } from './ListenBar.tsx';
 import { repairChoices } from './repairChoices.ts';
@@ -80,6 +81,7 @@ function Bench({ clip, clips, total, projectName }: BenchProps) {
           <Looking>
             <BenchHead clip={clip} />
             <RibbonView clipId={clip.id} inspection={clip.inspection!} player={player} />
+            <EvidencePart clip={clip} player={player} />
           </Looking>
           <ListenBar player={player} trouble={trouble} />
         </Middle>

@@ -39,7 +39,7 @@ export function RepairPanel({ clip, actions }: { clip: Clip; actions: BenchActio
       </Scrolling>
       <Foot>
         {actions.trouble && <Notice tone="fix">{actions.trouble}</Notice>}
-        <WritePart clipId={clip.id} />
+        <WritePart clip={clip} />
         {kept
           ? <Button kind="main" wide shortcut="W" onPress={actions.write}>{clip.repair!.outputs.length > 1 ? 'Write the repaired files' : 'Write the repaired file'}</Button>
           : <Button kind="main" wide shortcut="Enter" onPress={actions.keep}>{`Keep: ${lowered(repairName(repair))}`}</Button>}

@@ -1,6 +1,9 @@
 import { Download } from 'lucide-react';
 import { Link } from 'react-aria-components';
 import styled from 'styled-components';
+import { repairName } from '@pocket-twin/core/repair/describe.ts';
+import { leaveAsItIs } from '@pocket-twin/core/repair/plans.ts';
+import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { WrittenFile } from '@pocket-twin/core/schema/receipt.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { useListWritingsQuery } from '../../api/api.ts';
@@ -10,19 +13,23 @@ import { ProgressLine } from '../../parts/ProgressLine.tsx';
 import { sayBytes } from '../../parts/sayTime.ts';
 
 /** The newest writing of a clip: how far it is, or its receipt with the files. */
-export function WritePart({ clipId }: { clipId: string }) {
-  const { data: writings } = useListWritingsQuery(clipId);
+export function WritePart({ clip }: { clip: Clip }) {
+  const { data: writings } = useListWritingsQuery(clip.id);
   const newest = writings?.[0];
   const share = useAppSelector((state) => (newest ? state.progress[newest.id] : undefined));
   if (!newest) return null;
   if (newest.state === 'failed') return <Notice tone="fix">{newest.error}</Notice>;
-  if (newest.state === 'done' && newest.receipt) return <ReceiptCard writing={newest} />;
+  if (newest.state === 'done' && newest.receipt) {
+    const current = JSON.stringify(newest.receipt.repair) === JSON.stringify(clip.repair ?? leaveAsItIs(clip.inspection!.format.channels));
+    return <ReceiptCard writing={newest} current={current} />;
+  }
   return <Card><strong>Writing and checking ...</strong><ProgressLine label="Writing" share={share} /></Card>;
 }
 
-function ReceiptCard({ writing }: { writing: Writing }) {
+function ReceiptCard({ writing, current }: { writing: Writing; current: boolean }) {
   return (
     <Card aria-label="Receipt">
+      {!current && <p>Written earlier with “{repairName(writing.receipt!.repair)}”, not with what is kept now.</p>}
       {writing.receipt!.files.map((file, index) => (
         <FileEntry key={file.name}>
           <Get href={`/api/writings/${writing.id}/files/${index}`} download={file.name} aria-label={`Download ${file.name}`}>

@@ -11,8 +11,8 @@ export function usePlayer(clip: Clip, repair: Repair): { player: Player; trouble
   const player = useMemo(
     () => new Player(clip.id, channels, frames, sampleRate, setTrouble), [clip.id, channels, frames, sampleRate],
   );
-  const { heard, when } = useAppSelector((state) => state.bench);
-  const plan = JSON.stringify(repair);
+  const { heard, when, probe } = useAppSelector((state) => state.bench);
+  const plan = JSON.stringify(probe?.inputChannels === channels ? probe : repair);
   useEffect(() => () => player.close(), [player]);
   useEffect(() => player.hear(heard, when), [player, heard, when]);
   useEffect(() => player.setRepair(JSON.parse(plan) as Repair), [player, plan]);

@@ -1,0 +1,67 @@
+import { Headphones } from 'lucide-react';
+import styled from 'styled-components';
+import { matchPlan } from '@pocket-twin/core/repair/fromSuggestion.ts';
+import type { Clip } from '@pocket-twin/core/schema/clip.ts';
+import type { MatchEvidence } from '@pocket-twin/core/schema/evidence.ts';
+import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import { useAppDispatch } from '../../../app/store.ts';
+import type { Player } from '../../../listen/player.ts';
+import { Button } from '../../../parts/Button.tsx';
+import { leftoverProbed } from '../benchSlice.ts';
+
+const DEEPEST_DB = -80;
+
+interface NullViewProps {
+  match: MatchEvidence;
+  clip: Clip;
+  player: Player;
+  /** Only the pair that is played can be heard. */
+  ownPair: boolean;
+}
+
+/** How deep the difference falls with no help, and step by step with it; and what is left, to be heard. */
+export function NullView({ match, clip, player, ownPair }: NullViewProps) {
+  const dispatch = useAppDispatch();
+  const { channels, sampleRate } = clip.inspection!.format;
+  const rows: [string, number | null][] = [
+    ['As it is', match.plainNullDb], ['Level and polarity undone', match.levelNullDb], ['Delay undone too', match.alignedNullDb], ['Filter undone too', match.matchedNullDb],
+  ];
+  const hear = (matched: boolean): void => {
+    dispatch(leftoverProbed(matched ? matchPlan(channels, match) : 'plain'));
+    if (!player.state.playing) void player.toggle();
+  };
+  return (
+    <>
+      <Bars>
+        {rows.map(([name, db]) => (
+          <div key={name}>
+            <dt>{name}</dt>
+            <dd><Track><Fill style={{ width: `${share(db) * 100}%` }} /></Track><span className="numeric">{db !== null && db < DEEPEST_DB ? `under ${sayNumber(DEEPEST_DB, 0)} dB` : sayDecibels(db, 'dB', 0)}</span></dd>
+          </div>
+        ))}
+      </Bars>
+      <Undone>
+        Undone: {match.polarity === 'inverted' ? 'polarity, ' : ''}{sayDecibels(match.gainDb, 'dB')}, <span>{sayNumber(match.delaySamples, 2)} samples ({sayNumber((1000 * match.delaySamples) / sampleRate, 2)} ms)</span>.
+      </Undone>
+      {ownPair && (
+        <Row>
+          <Button kind="quiet" onPress={() => hear(false)}><Headphones size={14} aria-hidden="true" />Hear what is left</Button>
+          <Button kind="quiet" onPress={() => hear(true)}><Headphones size={14} aria-hidden="true" />… when matched</Button>
+        </Row>
+      )}
+    </>
+  );
+}
+
+function share(db: number | null): number {
+  return Math.max(0, Math.min(1, (db ?? DEEPEST_DB) / DEEPEST_DB));
+}
+
+const Bars = styled.dl`
+  display: grid; gap: 7px; font-size: 12.5px;
+  dt { color: var(--soft); } dd { display: grid; grid-template-columns: 1fr 96px; gap: 10px; align-items: center; text-align: right; }
+`;
+const Track = styled.div`height: 8px; border-radius: 4px; background: var(--line); overflow: hidden;`;
+const Fill = styled.div`height: 100%; background: var(--difference);`;
+const Undone = styled.p`font-size: 12.5px; color: var(--soft); span { white-space: nowrap; }`;
+const Row = styled.div`display: flex; gap: 6px; flex-wrap: wrap;`;
