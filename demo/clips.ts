@@ -1,8 +1,8 @@
 import type { KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
 import { bextChunk, ixmlChunk, type TakeFacts } from './broadcastWave.ts';
-import { atLevel, fit, gain, hiss, inTurn, mix, silence, type Mono } from './sound/mono.ts';
+import { atLevel, fit, gain, hiss, inTurn, later, mix, silence, type Mono } from './sound/mono.ts';
 import { riverPair } from './sound/river.ts';
-import { BOOTH, DECK, heardFrom, OFFICE, WINCH_HOUSE } from './sound/room.ts';
+import { BARE_OFFICE, BOOTH, DECK, heardFrom, OFFICE, WINCH_HOUSE } from './sound/room.ts';
 import { phrases, voice } from './sound/voice.ts';
 import type { ClipTruth } from './truth.ts';
 
@@ -73,6 +73,35 @@ async function inTheWinchHouse(): Promise<DemoClip> {
   );
 }
 
+/** One narration made to look like stereo in four ways. */
+function disguisedNarrations(narration: Mono): DemoClip[] {
+  const disguised = (file: string, made: string, right: Mono): DemoClip => (
+    clip({ file, setup: 'Narration booth', verdict: 'fake-stereo', side: null, made }, [narration, right])
+  );
+  const echo = mix(narration, gain(later(narration, 211), -3));
+  return [
+    disguised('narration-03.wav', 'The right side is the left one, 6 dB quieter.', gain(narration, -6)),
+    disguised('narration-04.wav', 'The right side is the left one, 640 samples (13.33 ms) late.', later(narration, 640)),
+    disguised('narration-05.wav', 'The right side is the left one, upside down.', narration.map((x) => -x)),
+    disguised('narration-06.wav', 'The right side is the left one through a comb filter.', echo),
+  ];
+}
+
+/** The lock office again: a lapel microphone and one across the desk; and a cable that slipped out. */
+async function inTheOffice(): Promise<DemoClip[]> {
+  const dry = passage(await voice('lock-office'), 1, 14);
+  const frames = dry.length;
+  const close = heardFrom(dry, BARE_OFFICE, 0.25, 61);
+  const across = heardFrom(dry, BARE_OFFICE, 1.7, 62);
+  const desk = mix(passage(heardFrom(dry, OFFICE, 0.7, 63), 0, 14), hiss(frames, -68, 64));
+  const slipped = desk.map((x, i) => (i > 6 * SAMPLE_RATE && i < 10 * SAMPLE_RATE ? 0 : x));
+  return [
+    clip({ file: 'office-near-far.wav', setup: 'Lock office', verdict: 'two-mics', side: null, made: 'One voice on a lapel microphone (left) and one across the desk (right).' },
+      [mix(gain(close, -14), hiss(frames, -69, 65)), mix(gain(across, -4), hiss(frames, -62, 66))]),
+    clip({ file: 'office-dropout.wav', setup: 'Lock office', verdict: 'changing', side: null, made: 'Dual mono; the right side drops out from 6 to 10 s.' }, [desk, slipped]),
+  ];
+}
+
 /** The demo's clips with what is true about each. The same samples every time. */
 export async function demoClips(): Promise<DemoClip[]> {
   const office = passage(heardFrom(await voice('lock-office'), OFFICE, 0.8, 31), 0, 17);
@@ -86,6 +115,8 @@ export async function demoClips(): Promise<DemoClip[]> {
     await inTheWinchHouse(),
     clip({ file: 'narration-02.wav', setup: 'Narration booth', verdict: 'dual-mono', side: null, made: 'A mono narration saved as stereo.' },
       [narration, narration]),
+    ...disguisedNarrations(narration),
+    ...await inTheOffice(),
     clip({ file: 'river-dawn.wav', setup: 'River', verdict: 'stereo', side: null, made: 'Moving water through a spaced pair.' },
       [riverLeft, riverRight]),
     clip({ file: 'slate-test.wav', setup: 'Ferry deck, recorder B', verdict: 'silent', side: null, made: 'Recorded with nothing plugged in.' },

@@ -16,6 +16,8 @@ export interface Case {
   disguise?: { gainDb: number; delaySamples: number; polarity: 1 | -1; filtered: boolean };
   /** Where the verdict changes, in seconds. */
   boundarySeconds?: number;
+  /** The channel that holds everything all the way through a changing clip. */
+  wholeChannel?: number;
 }
 
 type Maker = (chance: Chance, frames: number) => Case;
@@ -224,8 +226,15 @@ const changing: Maker = (chance, frames) => {
     out.set(b.sides[side].subarray(0, frames - at), at);
     return out;
   };
-  return { what: `changing: ${a.what} / ${b.what}`, verdict: 'changing', sides: [join(0), join(1)], boundarySeconds: at / RATE };
+  return { what: `changing: ${a.what} / ${b.what}`, verdict: 'changing', sides: [join(0), join(1)], boundarySeconds: at / RATE, wholeChannel: wholeOf(a, b) };
 };
+
+function wholeOf(...parts: Case[]): number | undefined {
+  const sides = new Set(parts.filter(({ verdict }) => verdict === 'one-sided').map(({ side }) => side));
+  const known = parts.every(({ verdict }) => verdict === 'one-sided' || verdict === 'dual-mono' || verdict === 'fake-stereo');
+  if (!known || sides.size !== 1) return undefined;
+  return sides.has('left') ? 1 : 2;
+}
 
 const MAKERS: [Maker, number][] = [
   [silent, 1], [oneSided, 3], [dualMono, 3], [fakeStereo, 4], [twoTalkers, 2], [nearAndFar, 2], [pairInRoom, 3], [mixdown, 2], [changing, 1],

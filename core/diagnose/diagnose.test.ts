@@ -85,7 +85,7 @@ test('a clip whose right side drops out in the middle changes, with boundaries t
   expect(found.sections.map(({ verdict, side }) => [verdict, side])).toEqual([['dual-mono', null], ['one-sided', 'left'], ['dual-mono', null]]);
   expect(Math.abs(found.sections[1].startSeconds - 5)).toBeLessThanOrEqual(0.2);
   expect(Math.abs(found.sections[1].endSeconds - 7.2)).toBeLessThanOrEqual(0.2);
-  expect(found).toMatchObject({ verdict: 'changing', suggestion: { action: 'review' } });
+  expect(found).toMatchObject({ verdict: 'changing', suggestion: { action: 'fill', from: 1, to: [2] } });
   expect(codes(found)).toContain('dropout');
 });
 

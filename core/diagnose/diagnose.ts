@@ -33,7 +33,7 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
     const speech = activity.some((channel) => channel.soundsLikeSpeech);
     return {
       ...stereoSentences({ pair: report, reports, speech, sections, sampleRate }), ...causeOf(report),
-      suggestion: suggestForPair(report, clearest),
+      suggestion: suggestForPair(report, sections, clearest),
     };
   };
   return {

@@ -11,7 +11,6 @@ const DC_OFFSET = 0.005;
 const UNBALANCED_LU = 1;
 const MONO_LOSS_DB = 3;
 const LATE_MS = 0.05;
-const SHORTEST_DROPOUT_SECONDS = 0.1;
 
 interface FindingsInput {
   durationSeconds: number;
@@ -32,8 +31,10 @@ export function findingsOf({ durationSeconds, sampleRate, reports, pairs, duplic
     });
   };
   for (const { report, sections } of pairs) {
-    for (const section of sections) addVerdict(report, section, reports, add);
-    addDropouts(report, sections, add);
+    for (const section of sections) {
+      if (dropsOut(section, sections)) addDropout(report, section, add);
+      else addVerdict(report, section, reports, add);
+    }
     addPairFindings(report, reports, sampleRate, add);
   }
   for (const report of reports) addChannelFindings(report, reports.length, add);
@@ -65,14 +66,16 @@ function addVerdict(pair: PairReport, section: Section, reports: ChannelReport[]
   }
 }
 
-function addDropouts(pair: PairReport, sections: Section[], add: Add): void {
-  sections.forEach((section, i) => {
-    if (section.verdict !== 'one-sided' || sections.length < 2 || section.endSeconds - section.startSeconds < SHORTEST_DROPOUT_SECONDS) return;
-    const beside = [sections[i - 1], sections[i + 1]].filter((other) => other && other.verdict !== 'silent' && other.verdict !== 'one-sided');
-    if (beside.length === 0) return;
-    const lost = section.side === 'left' ? pair.channels[1] : pair.channels[0];
-    add('dropout', 'fix', [lost], `The ${section.side === 'left' ? 'right' : 'left'} side drops out.`, section);
-  });
+/** A side that was there before or is there after is missing. */
+function dropsOut(section: Section, sections: Section[]): boolean {
+  const at = sections.indexOf(section);
+  const whole = [sections[at - 1], sections[at + 1]].some((other) => other && other.verdict !== 'silent' && other.verdict !== 'one-sided');
+  return section.verdict === 'one-sided' && whole;
+}
+
+function addDropout({ channels: [left, right] }: PairReport, section: Section, add: Add): void {
+  const [lost, name] = section.side === 'left' ? [right, 'right'] : [left, 'left'];
+  add('dropout', 'fix', [lost], `The ${name} side drops out: only the ${section.side} one carries the programme.`, section);
 }
 
 function addPairFindings(pair: PairReport, reports: ChannelReport[], sampleRate: number, add: Add): void {

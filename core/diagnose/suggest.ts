@@ -1,4 +1,5 @@
-import type { ChannelReport, PairReport, Suggestion } from '../schema/inspection.ts';
+import type { ChannelReport, PairReport, Section, Suggestion } from '../schema/inspection.ts';
+import type { Side } from '../schema/verdict.ts';
 import { LEAST_CONFIDENCE } from './confidence.ts';
 
 const suggestion = (action: Suggestion['action'], reason: string, from: number | null = null, to: number[] = []): Suggestion => (
@@ -6,7 +7,12 @@ const suggestion = (action: Suggestion['action'], reason: string, from: number |
 );
 
 /** What to do with a stereo clip. Never throws away programme. */
-export function suggestForPair(pair: PairReport, clearest: number | null): Suggestion {
+export function suggestForPair(pair: PairReport, sections: Section[], clearest: number | null): Suggestion {
+  const whole = wholeSide(sections);
+  if (pair.verdict === 'changing' && whole && pair.confidence >= LEAST_CONFIDENCE) {
+    const [from, to] = whole === 'left' ? pair.channels : [pair.channels[1], pair.channels[0]];
+    return suggestion('fill', `The ${whole} side carries everything all the way through; the other drops out.`, from, [to]);
+  }
   if (pair.verdict === 'changing') return suggestion('review', 'The clip is not the same all the way through: look at its sections.');
   if (pair.confidence < LEAST_CONFIDENCE) return suggestion('review', 'This is too close to call: listen and decide.');
   const [left, right] = pair.channels;
@@ -21,6 +27,13 @@ export function suggestForPair(pair: PairReport, clearest: number | null): Sugge
     case 'silent': return suggestion('review', 'There is nothing to repair: check whether another take has the sound.');
     default: return suggestion('none', 'Nothing needs doing.');
   }
+}
+
+/** The side that holds everything: elsewhere both sides are the same, or it alone carries the programme. */
+function wholeSide(sections: Section[]): Side | null {
+  const sides = new Set(sections.filter(({ verdict }) => verdict === 'one-sided').map(({ side }) => side));
+  const known = sections.every(({ verdict }) => verdict === 'one-sided' || verdict === 'dual-mono' || verdict === 'silent');
+  return known && sides.size === 1 ? [...sides][0] : null;
 }
 
 /** One signal in disguise: either side is the whole of it, so what is kept is the better side, or both brought into line. */

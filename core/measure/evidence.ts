@@ -3,7 +3,7 @@ import { levelOrNull } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { coherence } from './crossSpectrum.ts';
 import type { Measurement } from './measurement.ts';
-import type { PairMatch } from './pairMatch.ts';
+import type { LeaningArrival, PairMatch } from './pairMatch.ts';
 
 const MOST_STEPS = 240;
 const ARRIVAL_POINTS = 401;
@@ -41,10 +41,15 @@ function matchEvidence(match: PairMatch, sampleRate: number): MatchEvidence {
     rightFromLeftDb: levelOrNull(match.rightFromLeftDb),
     incoherentShare: match.incoherent,
     prominence: match.arrival.prominence,
+    leaning: { left: leaningOf(match.leaning.left), right: leaningOf(match.leaning.right) },
     arrival: arrivalCurve(match, sampleRate),
     spectrum: bands(match),
     scope: match.scope,
   };
+}
+
+function leaningOf({ delaySamples, prominence, levelDifferenceDb, stretches }: LeaningArrival): MatchEvidence['leaning']['left'] {
+  return { delaySamples, prominence, levelDifferenceDb, stretches };
 }
 
 function levels(powers: Float64Array, group: number): (number | null)[] {

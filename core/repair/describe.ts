@@ -15,6 +15,15 @@ export function repairName(repair: Repair): string {
       return first === 1 ? 'Left only, as mono' : 'Right only, as mono';
     case 'sum': return 'Sum to mono';
     case 'split': return `Split into ${repair.outputs.length === 2 ? 'two' : repair.outputs.length} mono files`;
-    case 'trim': return 'Adjust channels';
+    case 'trim': return trimName(repair);
   }
+}
+
+function trimName({ trims }: Repair): string {
+  const parts = [
+    trims.some(({ polarity }) => polarity === 'inverted') && 'Turn one side over',
+    trims.some(({ delaySamples }) => delaySamples !== 0) && 'Line up the sides',
+    trims.some(({ gainDb }) => gainDb !== 0) && 'Level the sides',
+  ].filter((part) => part !== false);
+  return parts.length === 1 ? parts[0] : 'Match the sides';
 }

@@ -3,6 +3,8 @@ import { z } from 'zod';
 const Db = z.number().nullable();
 const Curve = z.array(z.number());
 
+const LeaningEvidence = z.object({ delaySamples: z.number(), prominence: z.number(), levelDifferenceDb: z.number(), stretches: z.int() });
+
 /** What undoing a disguise brings; depths are RMS of (L - R) relative to (L + R), above the noise. */
 export const MatchEvidence = z.object({
   stretches: z.int(),
@@ -20,6 +22,8 @@ export const MatchEvidence = z.object({
   incoherentShare: z.number(),
   /** How far the arrival's peak stands out of the curve, in standard deviations; below 7.5 it may be chance. */
   prominence: z.number(),
+  /** The arrival while the left side is louder than it mostly is, and while the right is. */
+  leaning: z.object({ left: LeaningEvidence, right: LeaningEvidence }),
   /** Whitened correlation against how much later the right side is, -1..1. */
   arrival: z.object({ milliseconds: Curve, correlation: Curve }),
   /** Means over bands of a third of an octave or finer. */

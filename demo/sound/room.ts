@@ -12,6 +12,8 @@ export interface Room {
 export const DECK: Room = { decaySeconds: 0.15, reverberationDb: -26 };
 export const WINCH_HOUSE: Room = { decaySeconds: 0.45, reverberationDb: -18 };
 export const OFFICE: Room = { decaySeconds: 0.3, reverberationDb: -20 };
+/** The same with the furniture gone: at two metres there is as much room as voice. */
+export const BARE_OFFICE: Room = { decaySeconds: 0.45, reverberationDb: -7 };
 export const BOOTH: Room = { decaySeconds: 0.08, reverberationDb: -34 };
 
 const METRES_PER_SECOND = 343;

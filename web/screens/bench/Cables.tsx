@@ -1,6 +1,6 @@
 import styled from 'styled-components';
-import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import { sayDecibels } from '@pocket-twin/core/signal/sayDecibels.ts';
+import type { InputTrim, Repair } from '@pocket-twin/core/schema/repair.ts';
+import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
 
 const WIDTH = 278;
 const IN_X = 34;
@@ -30,10 +30,12 @@ export function Cables({ repair }: { repair: Repair }) {
       {Array.from({ length: Math.min(MOST_ROWS, repair.inputChannels) }, (_, i) => {
         const live = used.has(i + 1);
         const y = yOf(i, repair.inputChannels);
+        const trim = repair.trims.find(({ channel }) => channel === i + 1);
         return (
           <g key={i}>
             <circle cx={IN_X} cy={y} r={13} fill={live ? colourOf(i + 1) : 'none'} stroke={live ? 'none' : 'var(--soft)'} strokeDasharray="3 3" />
             <text x={IN_X} y={y + 4} textAnchor="middle" className={live ? 'on' : undefined}>{i + 1}</text>
+            {trim && <text x={IN_X + 20} y={y - 7}>{trimWords(trim)}</text>}
           </g>
         );
       })}
@@ -49,6 +51,14 @@ export function Cables({ repair }: { repair: Repair }) {
       })}
     </Drawing>
   );
+}
+
+/** What is done to a channel on its way. */
+function trimWords({ polarity, gainDb, delaySamples }: InputTrim): string {
+  return [
+    polarity === 'inverted' && 'turned over', gainDb !== 0 && sayDecibels(gainDb, 'dB'),
+    delaySamples !== 0 && `${sayNumber(delaySamples, Number.isInteger(delaySamples) ? 0 : 2)} samples later`,
+  ].filter(Boolean).join(', ');
 }
 
 function outputLabel(repair: Repair, file: number, channel: number): string {

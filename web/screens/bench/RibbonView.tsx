@@ -133,7 +133,7 @@ function sayLength(seconds: number, frames: number): string {
 }
 
 const Area = styled.div`
-  position: relative; height: clamp(190px, 46vh, 560px); background: var(--sheet); border: 1px solid var(--line); border-top: 0; overflow: hidden; touch-action: none; cursor: crosshair;
+  position: relative; height: clamp(190px, 37vh, 560px); background: var(--sheet); border: 1px solid var(--line); border-top: 0; overflow: hidden; touch-action: none; cursor: crosshair;
   border-radius: 0 0 10px 10px;
 `;
 const LaneName = styled.span<{ $top: string; $colour: string }>`

@@ -16,7 +16,9 @@ export interface RepairChoice {
 export function repairChoices(clip: Clip): RepairChoice[] {
   const { format, suggestion } = clip.inspection!;
   const suggested = suggestedRepair(clip);
-  const repairs = plansFor(format.channels);
+  const plain = plansFor(format.channels);
+  // A repair made for this clip alone stands after those that every clip has.
+  const repairs = suggested && !plain.some((repair) => sameRepair(repair, suggested)) ? [...plain, suggested] : plain;
   return repairs.map((repair, i) => ({
     key: String(i + 1),
     name: repairName(repair),

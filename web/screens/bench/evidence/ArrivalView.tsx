@@ -8,6 +8,7 @@ import { chartOptions, useChartLook } from './chartLook.ts';
 const CLEAR = 7.5;
 const NARROW_MS = 5;
 const WIDE_MS = 50;
+const LEAST_TURN_MS = 0.5;
 
 /** Correlation against how much later the right side is, with the peak said in samples and milliseconds. */
 export function ArrivalView({ match, sampleRate }: { match: MatchEvidence; sampleRate: number }) {
@@ -17,6 +18,7 @@ export function ArrivalView({ match, sampleRate }: { match: MatchEvidence; sampl
   const reach = Math.abs(peakMs) < NARROW_MS * 0.8 ? NARROW_MS : Math.abs(peakMs) < 16 ? 20 : WIDE_MS;
   const clear = match.prominence >= CLEAR;
   const data = milliseconds.map((x, i) => ({ x, y: correlation[i] })).filter(({ x }) => Math.abs(x) <= reach);
+  const turns = takeTurns(match, sampleRate);
   const peakY = correlation.reduce((most, value) => (Math.abs(value) > Math.abs(most) ? value : most), 0);
   return (
     <>
@@ -24,7 +26,7 @@ export function ArrivalView({ match, sampleRate }: { match: MatchEvidence; sampl
         <Line
           data={{ datasets: [
             { label: 'correlation', data, borderColor: look.ink, borderWidth: 1.2, pointRadius: 0 },
-            { label: 'peak', data: clear ? [{ x: peakMs, y: peakY }] : [], borderColor: look.difference, backgroundColor: look.difference, pointRadius: 5, showLine: false },
+            { label: 'peak', data: turns ? turns.map((ms) => ({ x: ms, y: valueAt(match, ms) })) : clear ? [{ x: peakMs, y: peakY }] : [], borderColor: look.difference, backgroundColor: look.difference, pointRadius: 5, showLine: false },
           ] }}
           options={chartOptions(
             look, { title: 'right later by, ms', min: -reach, max: reach, ticks: (value) => sayNumber(value, 0) },
@@ -32,9 +34,21 @@ export function ArrivalView({ match, sampleRate }: { match: MatchEvidence; sampl
           )}
         />
       </Frame>
-      <Said>{clear ? saidOf(match.delaySamples, peakMs, match.polarity === 'inverted') : 'No peak stands out: the sides share nothing that one delay explains.'}</Said>
+      <Said>{turns ? `When the left side is louder, sound reaches the right ${sayNumber(turns[0], 1)} ms later; when the right is, it reaches the left ${sayNumber(-turns[1], 1)} ms later: two microphones, each near its own person.` : clear ? saidOf(match.delaySamples, peakMs, match.polarity === 'inverted') : 'No peak stands out: the sides share nothing that one delay explains.'}</Said>
     </>
   );
+}
+
+/** Both arrivals in milliseconds where people take turns, each nearer to another microphone; else null. */
+function takeTurns({ leaning: { left, right } }: MatchEvidence, sampleRate: number): [number, number] | null {
+  const clear = [left, right].every(({ prominence, stretches }) => prominence >= CLEAR && stretches >= 2);
+  const [a, b] = [left, right].map(({ delaySamples }) => (1000 * delaySamples) / sampleRate);
+  return clear && a > LEAST_TURN_MS && b < -LEAST_TURN_MS ? [a, b] : null;
+}
+
+function valueAt({ arrival: { milliseconds, correlation } }: MatchEvidence, ms: number): number {
+  const nearest = milliseconds.reduce((best, x, i) => (Math.abs(x - ms) < Math.abs(milliseconds[best] - ms) ? i : best), 0);
+  return correlation[nearest];
 }
 
 function saidOf(samples: number, peakMs: number, inverted: boolean): string {

@@ -36,7 +36,7 @@ export function EvidenceCard({ title, how, open, children }: EvidenceCardProps) 
   );
 }
 
-const Card = styled(Disclosure)`background: var(--sheet); border: 1px solid var(--line); border-radius: 10px; min-width: 0; &[data-expanded] { grid-row: span 2; }`;
+const Card = styled(Disclosure)`background: var(--sheet); border: 1px solid var(--line); border-radius: 10px; min-width: 0; break-inside: avoid; margin-bottom: 12px;`;
 const Top = styled.div`display: flex; align-items: center; h3 { flex: 1; min-width: 0; }`;
 const Trigger = styled(Button)`
   display: flex; gap: 7px; align-items: center; width: 100%; padding: 9px 12px; border: 0; background: none; cursor: pointer; text-align: left;

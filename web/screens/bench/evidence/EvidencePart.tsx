@@ -57,7 +57,7 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
           {data.match && (
             <>
               <EvidenceCard
-                key={`${key} null`} title="What is left when one side is taken from the other" open={open.includes('null')}
+                key={`${key} null`} title="What differs, plain and matched" open={open.includes('null')}
                 how="Each bar is how far the difference falls below the sum: longer is more alike. A long first bar: the same on both sides. A short first and a long last bar: one signal in disguise. All short: two different sounds."
               >
                 <NullView match={data.match} clip={clip} player={player} ownPair={pair[0] === 1 && pair[1] === 2} />
@@ -91,4 +91,4 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
 
 const Why = styled.section`display: flex; flex-direction: column; gap: 12px;`;
 const Bar = styled.div`display: flex; gap: 14px; align-items: center; h2 { font-size: 17px; }`;
-const Cards = styled.div`display: grid; grid-template-columns: repeat(auto-fill, minmax(330px, 1fr)); gap: 12px; align-items: start;`;
+const Cards = styled.div`columns: 2 330px; column-gap: 12px;`;

@@ -45,8 +45,9 @@ export function NullView({ match, clip, player, ownPair }: NullViewProps) {
       </Undone>
       {ownPair && (
         <Row>
-          <Button kind="quiet" onPress={() => hear(false)}><Headphones size={14} aria-hidden="true" />Hear what is left</Button>
-          <Button kind="quiet" onPress={() => hear(true)}><Headphones size={14} aria-hidden="true" />… when matched</Button>
+          <Headphones size={14} aria-hidden="true" /><span>Hear what is left</span>
+          <Button aria-label="Hear what is left, plain" onPress={() => hear(false)}>plain</Button>
+          <Button aria-label="Hear what is left, matched" onPress={() => hear(true)}>matched</Button>
         </Row>
       )}
     </>
@@ -64,4 +65,7 @@ const Bars = styled.dl`
 const Track = styled.div`height: 8px; border-radius: 4px; background: var(--line); overflow: hidden;`;
 const Fill = styled.div`height: 100%; background: var(--difference);`;
 const Undone = styled.p`font-size: 12.5px; color: var(--soft); span { white-space: nowrap; }`;
-const Row = styled.div`display: flex; gap: 6px; flex-wrap: wrap;`;
+const Row = styled.div`
+  display: flex; gap: 8px; align-items: center; font-size: 12.5px; svg { color: var(--soft); }
+  button { min-height: 26px; padding: 1px 10px; font-size: 12.5px; }
+`;
