@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { rounds } from './rounds.ts';
-import { writeHourOfStereo } from './hourOfStereo.ts';
+import { writeInterview } from './interview.ts';
 
 // Writing an exact fill of an hour of stereo, against copying that file. Both end on the disk (sync).
 const MOST_TIMES_CP = 2.5;
@@ -12,7 +12,7 @@ const MOST_MEGABYTES = 300;
 const folder = mkdtempSync(join(tmpdir(), 'pocket-twin-bench-'));
 try {
   const source = join(folder, 'hour.wav');
-  await writeHourOfStereo(source);
+  await writeInterview(source);
   const frames = (statSync(source).size - 44) / 6;
   let peakMegabytes = 0;
   const medians = await rounds(3, {

@@ -3,13 +3,13 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { rounds } from './rounds.ts';
-import { writeHourOfStereo } from './hourOfStereo.ts';
+import { writeInterview } from './interview.ts';
 
 // Inspecting an hour of stereo with its outline, against FFmpeg decoding it. Reported, no bar yet.
 const folder = mkdtempSync(join(tmpdir(), 'pocket-twin-bench-'));
 try {
   const source = join(folder, 'hour.wav');
-  await writeHourOfStereo(source);
+  await writeInterview(source);
   let peakMegabytes = 0;
   const medians = await rounds(3, {
     ffmpeg: () => { execFileSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-i', source, '-f', 'null', '-']); },

@@ -1,3 +1,4 @@
+import './fullSpeedKernels.ts';
 import { ClipMeter } from '@pocket-twin/core/measure/clipMeter.ts';
 import { evidenceOf } from '@pocket-twin/core/measure/evidence.ts';
 import { lookAgain } from '@pocket-twin/core/measure/secondLook.ts';

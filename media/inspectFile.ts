@@ -1,3 +1,4 @@
+import './fullSpeedKernels.ts';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

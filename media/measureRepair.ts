@@ -1,3 +1,4 @@
+import './fullSpeedKernels.ts';
 import { ClipMeter } from '@pocket-twin/core/measure/clipMeter.ts';
 import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
 import { INTERLEAVED, interleave } from '@pocket-twin/core/pcm/interleave.ts';

@@ -1,3 +1,4 @@
+import './fullSpeedKernels.ts';
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
 import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';

@@ -24,7 +24,7 @@ export interface Source {
   close(): Promise<void>;
 }
 
-const RUN_BYTES = 1 << 20;
+const RUN_BYTES = 1 << 22;
 
 /** @throws Refusal naming the file when there is nothing in it that can be read */
 export async function openSource(path: string): Promise<Source> {

@@ -194,9 +194,9 @@ export class BlockMeter {
       open = this.kernel.scanPair(
         block, frames, scan, sums, this.ceiling, this.hasBoth(p), this.bucketFrames, this.bucketAt(p), bucketBytes, this.differenceAt(p),
       );
+      this.kernel.truePeakPair(block, frames, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
       this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
       this.kernel.speechPair(block, frames, this.filters.speechStep, this.coefficientsAt + 7 * VALUE_BYTES, filter + 4 * FRAME_BYTES, sums);
-      this.kernel.truePeakPair(block, frames, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
       // The end of this block is the history of the next.
       const values = this.values(block - HISTORY_FRAMES * FRAME_BYTES, (HISTORY_FRAMES + frames) * 2);
       values.copyWithin(0, frames * 2);

@@ -1,6 +1,6 @@
 import { dbFromPower, powerFromDb } from '../signal/decibels.ts';
 import type { ChannelMeasurement, PairMeasurement } from './measurement.ts';
-import { NOTHING_POWER, percentile } from './noiseFloor.ts';
+import { NOTHING_POWER } from './noiseFloor.ts';
 
 /** What two sides do at no lag: which of them sounds, and whether they are copies of each other. */
 export type PairState = 'left-only' | 'right-only' | 'same' | 'scaled' | 'inverted' | 'different';
@@ -74,7 +74,8 @@ function localNoise(powers: Float64Array): Float64Array {
   const noise = new Float64Array(powers.length);
   for (let i = 0; i < powers.length; i += NOISE_HOP) {
     const around = powers.slice(Math.max(0, i - NOISE_REACH), i + NOISE_REACH + 1).filter((power) => power > NOTHING_POWER);
-    const [low, middle, high] = [0.1, 0.5, 0.9].map((share) => percentile(around, share));
+    around.sort();
+    const [low, middle, high] = [0.1, 0.5, 0.9].map((share) => around[Math.floor(share * around.length)] ?? 0);
     const known = middle < STEADY * low || high > STANDS_OUT * low;
     noise.fill(known ? low : 0, i, i + NOISE_HOP);
   }

@@ -1,6 +1,6 @@
 import { BASE_BUCKET_FRAMES, laneCount, LEVEL_STEP, VALUES_PER_LANE } from './outline.ts';
 
-/** Takes finished buckets of a level, in order. The array is only valid during the call. */
+/** Takes finished buckets of a level, in order: one or more of them. The array is only valid during the call. */
 export type BucketSink = (level: number, values: Float32Array) => void;
 
 /** Building one more level than needed costs a quarter of nothing; this covers a week at 192 kHz. */
@@ -15,29 +15,43 @@ interface Level {
 
 /** Builds the outline's levels in one pass; whole buckets leave through the sink at once. */
 export class OutlineBuilder {
-  private readonly lanes: number;
+  private readonly width: number;
   private readonly levels: Level[];
   private readonly finished: Float32Array;
+  private finest: Float32Array;
 
   constructor(channels: number, private readonly sink: BucketSink) {
-    this.lanes = laneCount(channels);
-    this.levels = Array.from({ length: LEVELS }, () => ({ values: new Float64Array(this.lanes * 3), frames: 0, filled: 0 }));
+    this.width = laneCount(channels) * VALUES_PER_LANE;
+    this.levels = Array.from({ length: LEVELS }, () => ({ values: new Float64Array(this.width), frames: 0, filled: 0 }));
     this.levels.forEach(reset);
-    this.finished = new Float32Array(this.lanes * VALUES_PER_LANE);
+    this.finished = new Float32Array(this.width);
+    this.finest = new Float32Array(this.width);
   }
 
   /**
-   * Takes finished buckets of the finest level, as the meter makes them.
+   * Takes finished buckets of the finest level, as the meter makes them: most of the work is here.
    * @param values for each bucket and lane minimum, maximum and sum of squares
    * @param framesInLast less than a whole bucket only at the end of the clip
    */
   readonly push = (values: Float64Array, buckets: number, framesInLast: number): void => {
-    const size = this.lanes * 3;
-    for (let b = 0; b < buckets; b++) {
-      this.levels[0].values.set(values.subarray(b * size, (b + 1) * size));
-      this.levels[0].frames = b === buckets - 1 ? framesInLast : BASE_BUCKET_FRAMES;
-      this.close(0);
+    const { width } = this;
+    const above = this.levels[1];
+    if (this.finest.length < buckets * width) this.finest = new Float32Array(buckets * width);
+    for (let b = 0, first = 0; b < buckets; b++, first += width) {
+      const frames = b === buckets - 1 ? framesInLast : BASE_BUCKET_FRAMES;
+      for (let i = 0; i < width; i += VALUES_PER_LANE) {
+        const [smallest, largest, squares] = [values[first + i], values[first + i + 1], values[first + i + 2]];
+        this.finest[first + i] = smallest;
+        this.finest[first + i + 1] = largest;
+        this.finest[first + i + 2] = Math.sqrt(squares / frames);
+        if (smallest < above.values[i]) above.values[i] = smallest;
+        if (largest > above.values[i + 1]) above.values[i + 1] = largest;
+        above.values[i + 2] += squares;
+      }
+      above.frames += frames;
+      if (++above.filled === LEVEL_STEP) this.close(1);
     }
+    this.sink(0, this.finest.subarray(0, buckets * width));
   };
 
   /** Closes what is open on every level above the finest. */
@@ -49,7 +63,7 @@ export class OutlineBuilder {
 
   private close(level: number): void {
     const { values, frames } = this.levels[level];
-    for (let at = 0; at < values.length; at += 3) {
+    for (let at = 0; at < values.length; at += VALUES_PER_LANE) {
       this.finished[at] = values[at];
       this.finished[at + 1] = values[at + 1];
       this.finished[at + 2] = Math.sqrt(values[at + 2] / frames);

@@ -67,7 +67,7 @@ const ProjectName = styled.span`color: var(--soft); overflow: hidden; text-overf
 const Places = styled.ul`display: flex; gap: 4px;`;
 const Place = styled(Link)`
   display: inline-flex; gap: 8px; align-items: center; padding: 7px 13px; border-radius: 99px; text-decoration: none; font-weight: 600; color: var(--soft);
-  span { font-size: 12px; opacity: 0.8; }
+  span { font-size: 12px; }
   &[data-hovered] { color: var(--ink); }
   &[aria-current='page'] { background: var(--button); color: var(--button-text); }
 `;

@@ -22,8 +22,9 @@ export function ArrivalView({ match, sampleRate }: { match: MatchEvidence; sampl
   const peakY = correlation.reduce((most, value) => (Math.abs(value) > Math.abs(most) ? value : most), 0);
   return (
     <>
-      <Frame role="img" aria-label="Correlation of the two sides against delay">
+      <Frame>
         <Line
+          aria-label="Correlation of the two sides against delay"
           data={{ datasets: [
             { label: 'correlation', data, borderColor: look.ink, borderWidth: 1.2, pointRadius: 0 },
             { label: 'peak', data: turns ? turns.map((ms) => ({ x: ms, y: valueAt(match, ms) })) : clear ? [{ x: peakMs, y: peakY }] : [], borderColor: look.difference, backgroundColor: look.difference, pointRadius: 5, showLine: false },

@@ -15,8 +15,9 @@ export function BalanceView({ evidence: { balance, startSeconds, endSeconds }, n
   ));
   const line = (label: string, levels: (number | null)[], borderColor: string) => ({ label, data: points(levels), borderColor, borderWidth: 1.5, pointRadius: 0 });
   return (
-    <Frame role="img" aria-label={`Levels over time of ${names.join(' and ')}`}>
+    <Frame>
       <Line
+        aria-label={`Levels over time of ${names.join(' and ')}`}
         data={{ datasets: [line(names[0], balance.leftDb, look.left), line(names[1], balance.rightDb, look.right)] }}
         options={chartOptions(
           look, { title: 'time', min: startSeconds, max: endSeconds, ticks: (seconds) => sayTime(seconds) }, { title: 'dBFS', min: LOWEST_DB, max: 0, step: 30, ticks: (db) => sayNumber(db, 0) }, true,

@@ -11,8 +11,9 @@ export function SpectrumView({ match: { spectrum }, names }: { match: MatchEvide
   const look = useChartLook();
   const points = (values: number[]): { x: number; y: number }[] => values.map((y, i) => ({ x: spectrum.hz[i], y }));
   return (
-    <Frame role="img" aria-label="Spectra of both sides and their coherence over frequency">
+    <Frame>
       <Line
+        aria-label="Spectra of both sides and their coherence over frequency"
         data={{ datasets: [
           { label: names[0], data: points(spectrum.leftDb), borderColor: look.left, borderWidth: 1.5, pointRadius: 0 },
           { label: names[1], data: points(spectrum.rightDb), borderColor: look.right, borderWidth: 1.5, pointRadius: 0 },
