@@ -18,7 +18,7 @@ try {
   const medians = await rounds(3, {
     cp: () => { execFileSync('sh', ['-c', `cp ${source} ${folder}/copy.wav && sync ${folder}/copy.wav`]); },
     fill: () => {
-      const said = execFileSync(process.execPath, ['--import', 'tsx', 'bench/child.ts', 'fill', source, join(folder, 'filled.wav'), String(frames)], { encoding: 'utf8' });
+      const said = execFileSync(process.execPath, ['bench/child.built.mjs', 'fill', source, join(folder, 'filled.wav'), String(frames)], { encoding: 'utf8' });
       peakMegabytes = Math.max(peakMegabytes, (JSON.parse(said) as { peakMegabytes: number }).peakMegabytes);
     },
   });

@@ -14,7 +14,7 @@ try {
   const medians = await rounds(3, {
     ffmpeg: () => { execFileSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-i', source, '-f', 'null', '-']); },
     inspect: () => {
-      const said = execFileSync(process.execPath, ['--import', 'tsx', 'bench/child.ts', 'inspect', source, join(folder, 'outline')], { encoding: 'utf8' });
+      const said = execFileSync(process.execPath, ['bench/child.built.mjs', 'inspect', source, join(folder, 'outline')], { encoding: 'utf8' });
       peakMegabytes = Math.max(peakMegabytes, (JSON.parse(said) as { peakMegabytes: number }).peakMegabytes);
     },
   });

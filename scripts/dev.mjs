@@ -19,7 +19,7 @@ await runScript(async () => {
   const postgres = process.env.DATABASE_URL ? null : new EmbeddedPostgres(home);
   const environment = {
     ...process.env, DATABASE_URL: process.env.DATABASE_URL || await postgres.start(), POCKET_TWIN_HOME: home,
-    PORT: port, POCKET_TWIN_SERVER: `http://localhost:${port}`, POCKET_TWIN_DEV_ORIGIN: 'http://localhost:4821',
+    PORT: port, POCKET_TWIN_SERVER: `http://localhost:${port}`, POCKET_TWIN_DEV: '1', POCKET_TWIN_DEV_ORIGIN: 'http://localhost:4821',
   };
   const run = (...args) => spawn(process.execPath, args, { env: environment, stdio: 'inherit' });
   const children = [

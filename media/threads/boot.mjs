@@ -1,5 +1,12 @@
-// A worker thread starts here: TypeScript is switched on, then the task runs.
-import { register } from 'tsx/esm/api';
+// A worker thread starts here: with the built program where there is one, else from the TypeScript itself.
+// POCKET_TWIN_DEV takes the TypeScript always, as it may be newer than what was built.
+import { existsSync } from 'node:fs';
 
-register();
-await import('./runTask.ts');
+const built = new URL('./runTask.built.mjs', import.meta.url);
+if (existsSync(built) && !process.env.POCKET_TWIN_DEV) {
+  await import(built);
+} else {
+  const { register } = await import('tsx/esm/api');
+  register();
+  await import('./runTask.ts');
+}

@@ -1,3 +1,4 @@
+import { createRequire } from 'node:module';
 import { Worker } from 'node:worker_threads';
 import { Refusal, type RefusalCode } from '@pocket-twin/core/schema/refusal.ts';
 import type { TaskName, Tasks } from './tasks.ts';
@@ -13,6 +14,9 @@ export interface ThreadOptions {
   signal?: AbortSignal;
 }
 
+// By name, as this may be part of a built program that lies elsewhere.
+const BOOT = createRequire(import.meta.url).resolve('@pocket-twin/media/threads/boot.mjs');
+
 /**
  * Runs a task in a worker thread of its own, so that nothing that answers people waits for it.
  * @throws Refusal as the task threw it, or `cancelled` when the signal came
@@ -21,7 +25,7 @@ export function inThread<Name extends TaskName>(
   name: Name, input: Parameters<Tasks[Name]>[0], { onProgress, signal }: ThreadOptions = {},
 ): Promise<Awaited<ReturnType<Tasks[Name]>>> {
   return new Promise((resolve, reject) => {
-    const worker = new Worker(new URL('./boot.mjs', import.meta.url), { workerData: { name, input } });
+    const worker = new Worker(BOOT, { workerData: { name, input } });
     const cancel = (): void => {
       reject(new Refusal('cancelled', 'Cancelled.'));
       void worker.terminate();
