@@ -3,7 +3,8 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
-import { ClipMeter } from '@pocket-twin/core/measure/clipMeter.ts';
+import type { MeterPart } from '@pocket-twin/core/kernels/blockMeter.ts';
+import { ClipMeter, joinParts } from '@pocket-twin/core/measure/clipMeter.ts';
 import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
 import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
 import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
@@ -14,6 +15,7 @@ import { OutlineWriter } from './outlineFiles.ts';
 import { PcmFile } from './pcmFile.ts';
 import { soundReader } from './soundReader.ts';
 import { openSource, type Source } from './source.ts';
+import { inThread } from './threads/inThread.ts';
 import { WholeFile } from './wholeFile.ts';
 
 export interface InspectOptions {
@@ -43,7 +45,7 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   const outline = options.outlineFolder ? await OutlineWriter.create(options.outlineFolder) : null;
   const copy = copyPath === null ? null : await WholeFile.create(copyPath);
   try {
-    const firstLook = await measure(source, outline, copy, options.onProgress);
+    const firstLook = await measureOnBothProcessors(path, source, outline, copy, options.onProgress);
     await outline?.finish(source.format.frames, source.format.channels);
     await copy?.finish(true);
     const pcm = locate(source, copyPath ?? path);
@@ -64,13 +66,37 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   }
 }
 
+// Where a second thread's start is worth it. Many short clips are measured side by side instead.
+const LONG_SECONDS = 300;
+
+type MeasureArguments = [source: Source, outline: OutlineWriter | null, copy: WholeFile | null, onProgress: InspectOptions['onProgress']];
+
+/** A long WAV is read by two threads at once, one of them for loudness alone; all else by one. */
+async function measureOnBothProcessors(path: string, ...rest: MeasureArguments): Promise<Measurement> {
+  const [source] = rest;
+  if (!source.wav || source.format.durationSeconds < LONG_SECONDS) return measure(...rest, 'both');
+  const [all, loudness] = await Promise.all([measure(...rest, 'rest'), inThread('loudness', { path })]);
+  return joinParts(all, loudness);
+}
+
+/** The loudness meters alone. */
+export async function measureLoudness(path: string): Promise<Measurement> {
+  const source = await openSource(path);
+  try {
+    return await measure(source, null, null, undefined, 'loudness');
+  } finally {
+    await source.close();
+  }
+}
+
 async function measure(
   source: Source, outline: OutlineWriter | null, copy: WholeFile | null, onProgress: InspectOptions['onProgress'],
+  part: MeterPart,
 ): Promise<Measurement> {
   const { channels, sampleRate, frames: expected } = source.format;
   const frameBytes = channels * bytesPerSample(source.words);
   const builder = outline && new OutlineBuilder(channels, (level, values) => outline.push(level, values));
-  const meter = new ClipMeter(sampleRate, channels, source.words, builder?.push);
+  const meter = new ClipMeter(sampleRate, channels, source.words, builder?.push, part);
   let done = 0;
   for await (const run of source.runs()) {
     meter.push(run);

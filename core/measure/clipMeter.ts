@@ -1,4 +1,4 @@
-import { BlockMeter, type BucketTaker, type MeterFilters } from '../kernels/blockMeter.ts';
+import { BlockMeter, type BucketTaker, type MeterFilters, type MeterPart } from '../kernels/blockMeter.ts';
 import type { SampleFormat } from '../pcm/sampleFormat.ts';
 import { passFilter } from '../signal/biquad.ts';
 import { kWeighting } from '../signal/kWeighting.ts';
@@ -25,9 +25,10 @@ export class ClipMeter {
   /** @param onBuckets takes the outline's finest level as it is made */
   constructor(
     private readonly sampleRate: number, private readonly channels: number, words: SampleFormat, private readonly onBuckets?: BucketTaker,
+    part: MeterPart = 'both',
   ) {
     const blockFrames = Math.max(1, Math.round(sampleRate * BLOCK_SECONDS));
-    this.meter = new BlockMeter(words, channels, blockFrames, meterFilters(sampleRate, blockFrames));
+    this.meter = new BlockMeter(words, channels, blockFrames, meterFilters(sampleRate, blockFrames), part);
     this.sides = Array.from({ length: 2 * this.meter.pairs }, () => (
       { sum: 0, squares: 0, power: new Series(), weighted: new Series(), speech: new Series() }
     ));
@@ -113,6 +114,18 @@ export class ClipMeter {
       segments: [],
     };
   }
+}
+
+/** One measurement from its two parts, each measured by a meter of its own on the same clip. */
+export function joinParts(rest: Measurement, loudness: Measurement): Measurement {
+  return {
+    ...rest,
+    channels: rest.channels.map((channel, c) => {
+      const { loudnessLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu } = loudness.channels[c];
+      return { ...channel, loudnessLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu };
+    }),
+    pairs: rest.pairs.map((pair, p) => ({ ...pair, loudnessLufs: loudness.pairs[p].loudnessLufs })),
+  };
 }
 
 function meterFilters(sampleRate: number, blockFrames: number): MeterFilters {
