@@ -1,9 +1,10 @@
 import { readFile, truncate, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { inspect } from '@pocket-twin/core/test/inspecting.ts';
 import { chatter } from '@pocket-twin/core/test/signals.ts';
 import { encodeFlac } from './encodeFlac.ts';
 import { inspectFile } from './inspectFile.ts';
-import { scratchFolder, writeTestWav } from './test/files.ts';
+import { INT24, scratchFolder, wavBytes, writeTestWav } from './test/files.ts';
 
 const VOICE = chatter(0.1, 2, 1);
 const NOTHING = new Float64Array(VOICE.length);
@@ -37,4 +38,19 @@ test.each([
   const path = join(await scratchFolder(), name);
   await writeFile(path, content, 'latin1');
   await expect(inspectFile(path)).rejects.toThrow(sentence);
+});
+
+test('a long WAV measured by two threads gives the numbers that one gives', async () => {
+  const part = chatter(0.1, 31, 2, 8000);
+  const sound = new Float64Array(8000 * 301);
+  for (let at = 0; at < sound.length; at += part.length) sound.set(part.subarray(0, sound.length - at), at);
+  const path = join(await scratchFolder(), 'long.wav');
+  await writeFile(path, wavBytes([sound, sound.map((x) => x / 2)], INT24, [], 8000));
+  const { inspection } = await inspectFile(path);
+  const wanted = await inspect([sound, sound.map((x) => x / 2)], 8000);
+  const close = (value: number | null): unknown => expect.closeTo(value!, 4);
+  expect(inspection.channels.map(({ truePeakDbtp, loudnessLufs, rmsDbfs }) => [truePeakDbtp, loudnessLufs, rmsDbfs])).toEqual(
+    wanted.channels.map(({ truePeakDbtp, loudnessLufs, rmsDbfs }) => [close(truePeakDbtp), close(loudnessLufs), close(rmsDbfs)]),
+  );
+  expect(inspection.verdict).toBe('fake-stereo');
 });

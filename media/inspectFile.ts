@@ -71,19 +71,19 @@ const LONG_SECONDS = 300;
 
 type MeasureArguments = [source: Source, outline: OutlineWriter | null, copy: WholeFile | null, onProgress: InspectOptions['onProgress']];
 
-/** A long WAV is read by two threads at once, one of them for loudness alone; all else by one. */
+/** A long WAV is read by two threads at once, one of them for loudness and true peak alone; all else by one. */
 async function measureOnBothProcessors(path: string, ...rest: MeasureArguments): Promise<Measurement> {
   const [source] = rest;
   if (!source.wav || source.format.durationSeconds < LONG_SECONDS) return measure(...rest, 'both');
-  const [all, loudness] = await Promise.all([measure(...rest, 'rest'), inThread('loudness', { path })]);
-  return joinParts(all, loudness);
+  const [most, delivery] = await Promise.all([measure(...rest, 'rest'), inThread('delivery', { path })]);
+  return joinParts(most, delivery);
 }
 
-/** The loudness meters alone. */
-export async function measureLoudness(path: string): Promise<Measurement> {
+/** The meters of loudness and true peak alone. */
+export async function measureForDelivery(path: string): Promise<Measurement> {
   const source = await openSource(path);
   try {
-    return await measure(source, null, null, undefined, 'loudness');
+    return await measure(source, null, null, undefined, 'delivery');
   } finally {
     await source.close();
   }

@@ -60,8 +60,8 @@ export interface MeterFilters {
   speechStep: number;
 }
 
-/** Which loops run: the K-weighting for loudness, all the rest, or both. On two processors each can have its own. */
-export type MeterPart = 'loudness' | 'rest' | 'both';
+/** Which loops run: those for loudness and true peak, all the rest, or both. On two processors each can have its own. */
+export type MeterPart = 'delivery' | 'rest' | 'both';
 
 /** Takes finished outline buckets: for each bucket and lane minimum, maximum and sum of squares. Valid during the call. */
 export type BucketTaker = (values: Float64Array, buckets: number, framesInLast: number) => void;
@@ -194,14 +194,16 @@ export class BlockMeter {
     const bucketBytes = this.lanes * 3 * VALUE_BYTES;
     let open = 0;
     this.pairAt.forEach(({ block, scan, filter, truePeak, sums }, p) => {
-      if (this.part !== 'loudness') {
+      if (this.part !== 'delivery') {
         open = this.kernel.scanPair(
           block, frames, scan, sums, this.ceiling, this.hasBoth(p), this.bucketFrames, this.bucketAt(p), bucketBytes, this.differenceAt(p),
         );
-        this.kernel.truePeakPair(block, frames, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
         this.kernel.speechPair(block, frames, this.filters.speechStep, this.coefficientsAt + 7 * VALUE_BYTES, filter + 4 * FRAME_BYTES, sums);
       }
-      if (this.part !== 'rest') this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
+      if (this.part !== 'rest') {
+        this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
+        this.kernel.truePeakPair(block, frames, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
+      }
       // The end of this block is the history of the next.
       const values = this.values(block - HISTORY_FRAMES * FRAME_BYTES, (HISTORY_FRAMES + frames) * 2);
       values.copyWithin(0, frames * 2);

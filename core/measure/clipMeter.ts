@@ -6,10 +6,10 @@ import { integratedLoudness, loudnessRange, momentaryMax, shortTermMax } from '.
 import { BLOCK_SECONDS, type ChannelMeasurement, type Measurement, type PairMeasurement } from './measurement.ts';
 import { Series } from './series.ts';
 
-export const SPEECH_BAND_HZ = { low: 150, high: 6000 };
+export const SPEECH_BAND_HZ = { low: 150, high: 5000 };
 const BUTTERWORTH_Q = Math.SQRT1_2;
 // The speech band needs no more rate than this; means of neighbouring samples bring it down.
-const LEAST_SPEECH_RATE = 22050;
+const LEAST_SPEECH_RATE = 11025;
 
 /**
  * Measures a clip as it streams past: any number of channels, any rate, pushed in pieces of any
@@ -117,14 +117,14 @@ export class ClipMeter {
 }
 
 /** One measurement from its two parts, each measured by a meter of its own on the same clip. */
-export function joinParts(rest: Measurement, loudness: Measurement): Measurement {
+export function joinParts(rest: Measurement, delivery: Measurement): Measurement {
   return {
     ...rest,
     channels: rest.channels.map((channel, c) => {
-      const { loudnessLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu } = loudness.channels[c];
-      return { ...channel, loudnessLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu };
+      const { truePeak, loudnessLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu } = delivery.channels[c];
+      return { ...channel, truePeak, loudnessLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu };
     }),
-    pairs: rest.pairs.map((pair, p) => ({ ...pair, loudnessLufs: loudness.pairs[p].loudnessLufs })),
+    pairs: rest.pairs.map((pair, p) => ({ ...pair, loudnessLufs: delivery.pairs[p].loudnessLufs })),
   };
 }
 

@@ -35,7 +35,7 @@ export interface ChannelMeasurement {
   loudnessRangeLu: number;
   /** Mean square of each block. */
   blockPower: Float64Array;
-  /** Mean square of each block between 150 Hz and 6 kHz, where speech and most music have their energy. */
+  /** Mean square of each block between 150 Hz and 5 kHz, where speech and most music have their energy. */
   blockSpeechPower: Float64Array;
   /** From the second look; null where there was none (a channel of silence). */
   tone: ChannelTone | null;

@@ -3,7 +3,7 @@ import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { forecastRepair } from '../forecastRepair.ts';
 import { gatherEvidence } from '../gatherEvidence.ts';
-import { inspectFile, measureLoudness } from '../inspectFile.ts';
+import { inspectFile, measureForDelivery } from '../inspectFile.ts';
 import { proveRendered, renderFile, type RenderJob } from '../renderFile.ts';
 import { readSketch } from '../sketch.ts';
 
@@ -24,7 +24,7 @@ export const tasks = {
     onProgress(1);
     return { files, paths: rendered.paths, levelGainDb: rendered.levelGainDb };
   },
-  loudness: (input: { path: string }) => measureLoudness(input.path),
+  delivery: (input: { path: string }) => measureForDelivery(input.path),
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),
   forecast: (input: { source: PcmLocation; repair: Repair }) => forecastRepair(input.source, input.repair),
 };
