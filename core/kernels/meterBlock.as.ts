@@ -265,16 +265,23 @@ export function weightPair(block: usize, frames: u32, coefficients: usize, state
  * low-pass (1 2 1). `coefficients`: a1 a2 of each. The caller scales by the gains it left out.
  */
 export function speechPair(block: usize, frames: u32, step: u32, coefficients: usize, state: usize, sums: usize): void {
+  // The steps of the usual rates are written out; each becomes a loop of its own.
+  if (step == 4) speechBand(block, frames / 4, 4, coefficients, state, sums);
+  else if (step == 3) speechBand(block, frames / 3, 3, coefficients, state, sums);
+  else speechBand(block, frames / step, step, coefficients, state, sums);
+}
+
+// @ts-ignore: decorator
+@inline
+function speechBand(block: usize, count: u32, step: u32, coefficients: usize, state: usize, sums: usize): void {
   const a1 = v128.load64_splat(coefficients), a2 = v128.load64_splat(coefficients, 8);
   const c1 = v128.load64_splat(coefficients, 16), c2 = v128.load64_splat(coefficients, 24);
   let p1 = v128.load(state), p2 = v128.load(state, 16), q1 = v128.load(state, 32), q2 = v128.load(state, 48);
   let energy = f64x2.splat(0);
   let product = f64x2.splat(0);
-  const count = frames / step;
   for (let i: u32 = 0; i < count; i++) {
-    let x = v128.load(block);
-    block += FRAME;
-    for (let k: u32 = 1; k < step; k++, block += FRAME) x = f64x2.add(x, v128.load(block));
+    const x = sumOf(block, step);
+    block += usize(step) * FRAME;
     const y = f64x2.add(x, p1);
     p1 = f64x2.sub(f64x2.sub(p2, f64x2.add(x, x)), f64x2.mul(a1, y));
     p2 = f64x2.sub(x, f64x2.mul(a2, y));
@@ -290,6 +297,16 @@ export function speechPair(block: usize, frames: u32, step: u32, coefficients: u
   v128.store(state, settle(q2), 48);
   v128.store(sums, energy, SPEECH);
   store<f64>(sums, f64x2.extract_lane(product, 0), SPEECH_PRODUCT);
+}
+
+// @ts-ignore: decorator
+@inline
+function sumOf(block: usize, step: u32): v128 {
+  if (step == 4) return f64x2.add(f64x2.add(v128.load(block), v128.load(block, 16)), f64x2.add(v128.load(block, 32), v128.load(block, 48)));
+  if (step == 3) return f64x2.add(f64x2.add(v128.load(block), v128.load(block, 16)), v128.load(block, 32));
+  let sum = v128.load(block);
+  for (let k: u32 = 1; k < step; k++) sum = f64x2.add(sum, v128.load(block + usize(k) * FRAME));
+  return sum;
 }
 
 /** Inaudible rests of filter state would turn into denormals and slow everything down. */
