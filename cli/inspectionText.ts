@@ -1,13 +1,13 @@
 import { repairFromSuggestion } from '@pocket-twin/core/repair/fromSuggestion.ts';
 import { repairName } from '@pocket-twin/core/repair/describe.ts';
-import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
-import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import type { Inspection, PairReport, Section } from '@pocket-twin/core/schema/inspection.ts';
+import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
 
 const WIDTH = 80;
 
 /** What a person reads in a terminal: the sentence first, then a table no wider than 80 columns. */
 export function inspectionText(file: string, inspection: Inspection): string {
-  const { format, channels, headline, detail, findings } = inspection;
+  const { format, channels, pairs, sections, headline, detail, findings, cause } = inspection;
   const facts = [
     `${format.durationSeconds.toFixed(1)} s`, `${format.sampleRate / 1000} kHz`,
     format.bitDepth ? `${format.bitDepth} bit` : format.codec, `${format.channels} ${format.channels === 1 ? 'channel' : 'channels'}`,
@@ -22,10 +22,26 @@ export function inspectionText(file: string, inspection: Inspection): string {
       String(channel.channel), channel.content, sayNumber(channel.peakDbfs), sayNumber(channel.rmsDbfs),
       sayNumber(channel.loudnessLufs), sayNumber(channel.noiseFloorDbfs),
     )}`),
+    ...pairs.flatMap((pair) => wrap(pairText(pair))),
+    ...(sections.length > 1 ? sections.flatMap((section) => wrap(sectionText(section))) : []),
     ...findings.flatMap((finding) => wrap(`${finding.severity}: ${finding.message}`)),
+    ...(cause ? wrap(`Likely cause: ${cause}`) : []),
     ...wrap(`Do: ${whatToDo(inspection)}`),
   ];
   return `${lines.join('\n')}\n\n`;
+}
+
+function pairText({ channels, correlation, nullDepthDb, matchedNullDepthDb, delaySamples, gainDb, polarity, sumLossDb }: PairReport): string {
+  return [
+    `${channels.join('+')}: correlation ${sayNumber(correlation ?? 0, 2)}`, `null ${sayDecibels(nullDepthDb, 'dB')}`,
+    `matched ${sayDecibels(matchedNullDepthDb, 'dB')}`,
+    ...(delaySamples === null ? [] : [`right against left ${sayNumber(delaySamples, 2)} samples`, sayDecibels(gainDb, 'dB'), `polarity ${polarity}`]),
+    `the sum loses ${sayDecibels(sumLossDb, 'dB')}`,
+  ].join(', ');
+}
+
+function sectionText({ startSeconds, endSeconds, verdict, side }: Section): string {
+  return `${startSeconds.toFixed(1)} to ${endSeconds.toFixed(1)} s: ${verdict}${side ? `, ${side}` : ''}`;
 }
 
 function whatToDo(inspection: Inspection): string {
