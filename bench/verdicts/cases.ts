@@ -150,9 +150,12 @@ const nearAndFar: Maker = (chance, frames) => {
   const room = randomRoom(chance);
   const seat = somewhere(chance, room.size);
   const angle = chance.between(0, 6.28);
+  const far = beside(seat, chance.between(1.2, 3), angle + chance.between(-1, 1));
+  // Outside the walls there is no room to hear: another place then.
+  if (far.some((x, axis) => x < 0.15 || x > room.size[axis] - 0.15)) return nearAndFar(chance, frames);
   const microphones: Microphone[] = [
     { at: beside(seat, chance.between(0.15, 0.35), angle), directivity: chance.pick([0, 0.5]), facing: angle + Math.PI },
-    { at: beside(seat, chance.between(1.2, 3), angle + chance.between(-1, 1)), directivity: chance.pick([0, 0.5]), facing: angle + Math.PI },
+    { at: far, directivity: chance.pick([0, 0.5]), facing: angle + Math.PI },
   ];
   const heard = heardBy(chance, speech(chance, frames), seat, microphones, room);
   const sides = [spoken(heard[0], -20), spoken(heard[1], -20 - chance.between(0, 14))] as [Mono, Mono];

@@ -11,7 +11,10 @@ import type { PairMatch } from '../measure/pairMatch.ts';
 export function twoMicrophoneScore(match: PairMatch, sampleRate: number): number {
   const milliseconds = (samples: number): number => (1000 * samples) / sampleRate;
   const { arrival, leaning: { left, right } } = match;
-  const steady = arrival.prominence >= CLEAR ? Math.abs(milliseconds(arrival.delaySamples)) / PAIR_REACH_MS : 0;
+  const distance = Math.abs(milliseconds(arrival.delaySamples)) / PAIR_REACH_MS;
+  // A peak that hardly stands out makes doubtful what it can't decide.
+  const half = Math.max(0, (arrival.prominence - CHANCE) / (CLEAR - CHANCE));
+  const steady = arrival.prominence >= CLEAR ? distance : Math.min(ALMOST, distance * half);
   const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
   const clear = [left, right].map(({ prominence, stretches }) => stretches >= 2 && prominence >= CLEAR);
   const leftLag = milliseconds(left.delaySamples);
@@ -33,6 +36,7 @@ export function twoMicrophoneScore(match: PairMatch, sampleRate: number): number
 
 // A peak that stands seven deviations out of the correlation curve is an arrival; chance reaches five.
 const CLEAR = 7.5;
+const CHANCE = 6;
 const PAIR_REACH_MS = 1.9;
 // Half the swing that cardioids at a right angle show between talkers at either end, and that a 20 cm pair shows in time.
 const PAIR_SWING_DB = 7;

@@ -6,7 +6,8 @@ import type { Measurement } from './measurement.ts';
 import type { LeaningArrival, PairMatch } from './pairMatch.ts';
 
 const MOST_STEPS = 240;
-const ARRIVAL_POINTS = 401;
+const FINE_MS = 5;
+const COARSE_MS = 0.25;
 const LOWEST_HZ = 60;
 const BANDS_PER_OCTAVE = 6;
 const QUIETEST_DB = -120;
@@ -60,18 +61,19 @@ function levels(powers: Float64Array, group: number): (number | null)[] {
   });
 }
 
-/** The curve at a few hundred points: of each group of lags the one that stands out most, so that no peak is lost. */
+/** The curve lag by lag near the middle; further out, of each group of lags the one that stands out most, so that no peak is lost. */
 function arrivalCurve({ correlogram: { values, reach }, spectrum }: PairMatch, sampleRate: number): MatchEvidence['arrival'] {
-  const points = Math.min(ARRIVAL_POINTS, values.length);
+  const perMillisecond = Math.min(sampleRate, spectrum.sampleRate) / 1000;
   const milliseconds: number[] = [];
   const correlation: number[] = [];
-  for (let p = 0; p < points; p++) {
-    const from = Math.floor((p * values.length) / points);
-    const to = Math.floor(((p + 1) * values.length) / points);
+  for (let from = 0; from < values.length;) {
+    const fine = Math.abs(from - reach) <= FINE_MS * perMillisecond;
+    const to = fine ? from + 1 : Math.min(values.length, from + Math.max(1, Math.round(COARSE_MS * perMillisecond)));
     let best = from;
     for (let i = from + 1; i < to; i++) if (Math.abs(values[i]) > Math.abs(values[best])) best = i;
-    milliseconds.push((1000 * (best - reach)) / Math.min(sampleRate, spectrum.sampleRate));
+    milliseconds.push((best - reach) / perMillisecond);
     correlation.push(values[best]);
+    from = to;
   }
   return { milliseconds, correlation };
 }

@@ -1,5 +1,6 @@
 import { chooseStretches, type Stretch } from './stretches.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
+import { findCopyChange } from './copyChange.ts';
 import { findDuplicates } from './duplicates.ts';
 import type { MatchedSegment, Measurement, PairMeasurement } from './measurement.ts';
 import { pairSegments, type PairState } from './pairSegments.ts';
@@ -39,8 +40,18 @@ async function matchedSegments(measurement: Measurement, pair: PairMeasurement, 
   const longest = [...segments].sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_SEGMENTS);
   const matched: MatchedSegment[] = [];
   for (const segment of segments) {
-    const match = longest.includes(segment) && !ONE_SIDED.has(segment.state) ? await lookAgain(measurement, pair.channels, read, segment.from, segment.to) : null;
-    matched.push({ ...segment, match });
+    if (!longest.includes(segment) || ONE_SIDED.has(segment.state)) {
+      matched.push({ ...segment, match: null });
+      continue;
+    }
+    const look = (from: number, to: number): Promise<PairMatch | null> => lookAgain(measurement, pair.channels, read, from, to);
+    const match = await look(segment.from, segment.to);
+    const change = match && segment.state === 'different'
+      ? await findCopyChange(match, segment.from, segment.to, measurement.blockSeconds, look) : null;
+    if (change === null) matched.push({ ...segment, match });
+    else {
+      for (const [from, to] of [[segment.from, change], [change, segment.to]]) matched.push({ ...segment, from, to, match: await look(from, to) });
+    }
   }
   return matched;
 }

@@ -6,7 +6,7 @@ import { Frame } from './BalanceView.tsx';
 import { chartOptions, useChartLook } from './chartLook.ts';
 
 const CLEAR = 7.5;
-const NARROW_MS = 5;
+const NARROW_MS = 4;
 const WIDE_MS = 50;
 const LEAST_TURN_MS = 0.5;
 
@@ -30,7 +30,7 @@ export function ArrivalView({ match, sampleRate }: { match: MatchEvidence; sampl
             { label: 'peak', data: turns ? turns.map((ms) => ({ x: ms, y: valueAt(match, ms) })) : clear ? [{ x: peakMs, y: peakY }] : [], borderColor: look.difference, backgroundColor: look.difference, pointRadius: 5, showLine: false },
           ] }}
           options={chartOptions(
-            look, { title: 'right later by, ms', min: -reach, max: reach, ticks: (value) => sayNumber(value, 0) },
+            look, { title: 'right later by, ms', min: -reach, max: reach, step: reach / 2, ticks: (value) => sayNumber(value, 0) },
             { title: 'correlation', min: -1, max: 1, step: 0.5, ticks: (value) => sayNumber(value, 1) }, false,
           )}
         />
