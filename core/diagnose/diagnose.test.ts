@@ -89,6 +89,17 @@ test('a clip whose right side drops out in the middle changes, with boundaries t
   expect(codes(found)).toContain('dropout');
 });
 
+test('true stereo that gives way to a disguised mono signal changes there, which only the second look can show', async () => {
+  const [a, b] = [chatter(0.08, 12, 21), chatter(0.08, 12, 22)];
+  const at = 6.3 * 48000;
+  const found = await inspect([
+    a.map((x, i) => (i < at ? x + 0.25 * b[i] : x)), a.map((x, i) => (i < at ? 0.25 * x + b[i] : a[i - 9] ?? 0)),
+  ]);
+  expect(found.sections.map(({ verdict }) => verdict)).toEqual(['stereo', 'fake-stereo']);
+  expect(Math.abs(found.sections[0].endSeconds - 6.3)).toBeLessThanOrEqual(0.2);
+  expect(found.suggestion.action).toBe('review');
+});
+
 test('hiss alone is silent, and says what noise there is; a quiet tone is a programme', async () => {
   expect(await inspect([hiss(-64), hiss(-65, 8)])).toMatchObject({ verdict: 'silent', headline: 'Nothing was recorded.', suggestion: { action: 'review' } });
   expect(await inspect([nothing, nothing])).toMatchObject({ verdict: 'silent', detail: 'There is no sound in this clip.' });
