@@ -1,5 +1,6 @@
 import { request } from 'node:http';
 import { fillFrom, selectChannel } from '@pocket-twin/core/repair/plans.ts';
+import { Evidence } from '@pocket-twin/core/schema/evidence.ts';
 import { ServerEvent } from '@pocket-twin/core/schema/changes.ts';
 import { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { Writing } from '@pocket-twin/core/schema/writing.ts';
@@ -93,6 +94,20 @@ test('from upload to a repaired file whose bytes are the left side’s, announce
   expect(Buffer.from(await file.arrayBuffer()).equals(wavBytes([LEFT, LEFT]))).toBe(true);
   expect(events.map(({ kind }) => kind)).toEqual(expect.arrayContaining(['clip', 'writing']));
   listening.destroy();
+});
+
+test('evidence is gathered for any two channels and any stretch, and refused in a sentence where there is none', async () => {
+  const projectId = await newProject();
+  await upload(projectId, 'copy.wav', wavBytes([LEFT, LEFT.map((x) => -x / 2), RIGHT]));
+  const [clip] = await settled(projectId, 1);
+  expect(clip).toMatchObject({ inspection: { verdict: 'multichannel', duplicates: [[1, 2]] } });
+  const whole = Evidence.parse((await call('GET', `clips/${clip.id}/evidence?left=1&right=2`)).body);
+  expect(whole.match).toMatchObject({ polarity: 'inverted', gainDb: expect.closeTo(-6.02, 1), delaySamples: expect.closeTo(0, 1) });
+  expect(whole.match!.matchedNullDb).toBeLessThan(-60);
+  const part = Evidence.parse((await call('GET', `clips/${clip.id}/evidence?left=1&right=3&startSeconds=0.5&endSeconds=1.5`)).body);
+  expect(part).toMatchObject({ channels: [1, 3], startSeconds: 0.5, endSeconds: 1.5 });
+  expect(part.match?.matchedNullDb ?? 0).toBeGreaterThan(-6);
+  expect((await call('GET', `clips/${clip.id}/evidence?left=1&right=9`)).body).toMatchObject({ status: 409, title: 'copy.wav has 3 channels.' });
 });
 
 test('bad files get their sentence and the good one goes on', async () => {

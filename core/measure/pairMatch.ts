@@ -2,6 +2,7 @@ import { dbFromPower } from '../signal/decibels.ts';
 import { nearestPowerOfTwo } from '../signal/spectrum.ts';
 import { ArrivalFinder, strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from './arrival.ts';
 import { CrossSpectrumMeter, incoherentShare, type CrossSpectrum } from './crossSpectrum.ts';
+import { beyondNoise, bestGain, depthFromResidual, nullDepth, plainRatio, powersAt, sumPowers } from './nullDepths.ts';
 import { fitShortFilter, type FilterExample } from './shortFilter.ts';
 
 /**
@@ -108,8 +109,9 @@ export function matchPair(given: MatchInput): PairMatch {
   const fraction = refineDelay(spectrum, arrival.height < 0 ? -1 : 1);
   const aligned = powersAt(spectrum, fraction);
   const alignedNoise = noise && powersAt(noise, fraction);
-  const level = sumPowers(active, inner);
-  const levelNoise = pauses.length > 0 ? sumPowers(pauses, inner) : null;
+  const innerPairs = (sounds: StretchSound[]): [Float64Array, Float64Array][] => sounds.map(({ left, right }) => [inner(left), inner(right)]);
+  const level = sumPowers(innerPairs(active));
+  const levelNoise = pauses.length > 0 ? sumPowers(innerPairs(pauses)) : null;
   const alignedDb = nullDepth(aligned, alignedNoise);
   const gain = bestGain(aligned, alignedNoise);
   const filters = incoherentShare(spectrum) < HOPELESS_INCOHERENT && alignedDb > -45
@@ -167,79 +169,6 @@ function powerOf(samples: Float64Array): number {
   let sum = 0;
   for (let i = 0; i < samples.length; i++) sum += samples[i] * samples[i];
   return sum / samples.length;
-}
-
-interface SharedPowers {
-  left: number;
-  right: number;
-  product: number;
-}
-
-// What the pauses hold is taken off. Noise is only known to a few hundredths of itself, so nothing falls below that share of it.
-const NOISE_UNCERTAINTY = 0.03;
-
-/** What is left after taking off the noise of the pauses. */
-function beyondNoise(power: number, noise: number): number {
-  return Math.max(power - noise, NOISE_UNCERTAINTY * Math.min(noise, power));
-}
-
-/** Mean powers of both sides and their mean product, as they are. */
-function sumPowers(sounds: StretchSound[], inner: (sound: Float64Array) => Float64Array): SharedPowers {
-  const powers = { left: 0, right: 0, product: 0 };
-  for (const sound of sounds) {
-    const [left, right] = [inner(sound.left), inner(sound.right)];
-    const share = 1 / (sounds.length * left.length);
-    for (let i = 0; i < left.length; i++) {
-      powers.left += left[i] * left[i] * share;
-      powers.right += right[i] * right[i] * share;
-      powers.product += left[i] * right[i] * share;
-    }
-  }
-  return powers;
-}
-
-/** The same at a fractional lag, from spectra. */
-function powersAt({ left, right, crossRe, crossIm, sampleRate }: CrossSpectrum, lag: number, belowHz = Infinity): SharedPowers {
-  const size = 2 * (left.length - 1);
-  const end = Math.min(left.length, (belowHz * size) / sampleRate);
-  const powers = { left: 0, right: 0, product: 0 };
-  for (let k = 1; k < end; k++) {
-    const angle = (2 * Math.PI * k * lag) / size;
-    powers.left += left[k];
-    powers.right += right[k];
-    powers.product += crossRe[k] * Math.cos(angle) - crossIm[k] * Math.sin(angle);
-  }
-  return powers;
-}
-
-/** Right over left of what they share; negative where upside down. Between the two regressions, as both sides have noise. */
-function bestGain(powers: SharedPowers, noise: SharedPowers | null): number {
-  const left = beyondNoise(powers.left, noise?.left ?? 0);
-  const right = beyondNoise(powers.right, noise?.right ?? 0);
-  return (Math.sign(powers.product - (noise?.product ?? 0)) || 1) * Math.sqrt(right / left);
-}
-
-/** Depth after the best gain of either sign: of R - gL relative to R + gL. */
-function nullDepth(powers: SharedPowers, noise: SharedPowers | null): number {
-  const { left, right, product } = powers;
-  if (left === 0 || right === 0) return 0;
-  const gain = product / left;
-  const residualOf = (of: SharedPowers): number => Math.max(0, of.right - 2 * gain * of.product + gain * gain * of.left);
-  const target = beyondNoise(right, noise?.right ?? 0);
-  return depthFromResidual(beyondNoise(residualOf(powers), noise ? residualOf(noise) : 0) / target);
-}
-
-/** From what is left of a side, as a share of its power, to the depth of the null against the sum. */
-function depthFromResidual(share: number): number {
-  const left = Math.max(share, 1e-15);
-  return dbFromPower(left / (4 - 3 * Math.min(left, 1)));
-}
-
-function plainRatio(powers: SharedPowers, noise: SharedPowers | null): number {
-  const difference = ({ left, right, product }: SharedPowers): number => Math.max(0, left + right - 2 * product);
-  const sum = ({ left, right, product }: SharedPowers): number => Math.max(0, left + right + 2 * product);
-  const least = 1e-15 * (powers.left + powers.right);
-  return Math.max(least, beyondNoise(difference(powers), noise ? difference(noise) : 0)) / Math.max(least, beyondNoise(sum(powers), noise ? sum(noise) : 0));
 }
 
 /**
