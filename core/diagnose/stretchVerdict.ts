@@ -28,6 +28,8 @@ const EXPLAINED_NULL_DB = -41;
 const ROUGH_NULL_DB = -18;
 const LOW_NULL_DB = -40;
 const DOUBTFUL_MARGIN = 0.4;
+// Instruments that are panned apart and play different notes look like a filter, too: then a person looks.
+const MIX_NULL_DB = -40;
 // How the score for two microphones spreads, as a ratio.
 const SCORE_SPREAD = 0.35;
 // A distant microphone in a dry room is foretold by a near one almost as well as a coded disguise.
@@ -65,11 +67,12 @@ export function decideStretch(input: StretchInput): StretchVerdict {
   const alone = Math.abs(ratioDb) - ONE_SIDED_DB;
   if (alone >= 0) return decide('one-sided', 0.4 + alone / RATIO_SPREAD_DB, { side: ratioDb > 0 ? 'left' : 'right' });
   if (!segment.match) return decide(verdictOfState(segment.state), 0.2);
-  return decideBySecondLook(segment.match, input.sampleRate, -alone / RATIO_SPREAD_DB, decide);
+  const speech = activity.some(({ soundsLikeSpeech }) => soundsLikeSpeech);
+  return decideBySecondLook(segment.match, input.sampleRate, speech, -alone / RATIO_SPREAD_DB, decide);
 }
 
 function decideBySecondLook(
-  match: PairMatch, sampleRate: number, bothMargin: number,
+  match: PairMatch, sampleRate: number, speech: boolean, bothMargin: number,
   decide: (verdict: PairVerdict, margin: number, rest?: Partial<StretchVerdict>) => StretchVerdict,
 ): StretchVerdict {
   const { plainNullDb, matchedNullDb } = match;
@@ -84,7 +87,9 @@ function decideBySecondLook(
   const likeness = Math.min(deep, gained) / NULL_SPREAD_DB;
   if (likeness >= 0) {
     const disguise = disguiseOf(match);
-    return disguise.length === 0 ? decide('dual-mono', likeness) : decide('fake-stereo', likeness, { disguise });
+    if (disguise.length === 0) return decide('dual-mono', likeness);
+    const mix = disguise.includes('filter') && !speech && matchedNullDb > MIX_NULL_DB;
+    return decide('fake-stereo', mix ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise });
   }
   const score = twoMicrophoneScore(match, sampleRate);
   const apart = Math.min(-likeness, bothMargin, (plainNullDb - DUAL_MONO_NULL_DB) / NULL_SPREAD_DB);
