@@ -6,6 +6,8 @@ import { dbFromAmplitude, dbFromPower, powerFromDb } from '../signal/decibels.ts
 /** What a channel does over time, from its powers in the band of speech and most music. */
 export interface ChannelActivity {
   content: ChannelContent;
+  /** Whether it rises and falls as speech and music do; steady sound may be noise or a programme. */
+  moves: boolean;
   /** Mean power in the pauses, in the speech band; 0 where there are none. */
   pausePower: number;
   /** Blocks that stand out of the floor; all blocks where a steady sound is the programme. */
@@ -44,6 +46,7 @@ export function channelActivity(channel: ChannelMeasurement, blockSeconds: numbe
   const pauses = powers.filter((_, i) => !active[i] && !active[i - 1] && !active[i + 1]);
   return {
     content,
+    moves,
     pausePower: moves ? (pauses.length > 0 ? mean(pauses) : floorPower) : 0,
     active,
     activeSeconds: active.filter(Boolean).length * blockSeconds,

@@ -100,6 +100,12 @@ test('true stereo that gives way to a disguised mono signal changes there, which
   expect(found.suggestion.action).toBe('review');
 });
 
+test('steady ambience a little quieter on one side is not thrown away, though the other alone would count as noise', async () => {
+  const found = await inspect([noise(0.02, SECONDS, 31), noise(0.009, SECONDS, 32)]);
+  expect(found.verdict).not.toBe('one-sided');
+  expect(['none', 'review']).toContain(found.suggestion.action);
+});
+
 test('hiss alone is silent, and says what noise there is; a quiet tone is a programme', async () => {
   expect(await inspect([hiss(-64), hiss(-65, 8)])).toMatchObject({ verdict: 'silent', headline: 'Nothing was recorded.', suggestion: { action: 'review' } });
   expect(await inspect([nothing, nothing])).toMatchObject({ verdict: 'silent', detail: 'There is no sound in this clip.' });

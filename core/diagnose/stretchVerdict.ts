@@ -37,6 +37,9 @@ const DISTANT_NULL_DB = -24;
 const DISTANT_MS = 1.9;
 const CERTAIN = 5;
 
+// Ambience is at most this much louder on one side; a preamplifier's hiss lies further below it.
+const STEADY_APART_DB = 15;
+
 const LEVEL_DB = 0.5;
 const DELAY_SAMPLES = 0.5;
 // A filter is part of the disguise where undoing it deepens the null by this much and the rest did not do.
@@ -59,8 +62,9 @@ export function decideStretch(input: StretchInput): StretchVerdict {
   const decide = (verdict: PairVerdict, margin: number, rest: Partial<StretchVerdict> = {}): StretchVerdict => ({
     verdict, side: null, disguise: [], ...rest, confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
   });
-  const speaks = activity.map(({ content }, s) => content === 'programme' && inside[s].some(Boolean));
+  let speaks = activity.map(({ content }, s) => content === 'programme' && inside[s].some(Boolean));
   if (!speaks[0] && !speaks[1]) return decide('silent', CERTAIN);
+  if (speaks[0] !== speaks[1] && bothSteady(input)) speaks = [true, true];
 
   const ratioDb = programmeRatioDb(input, inside);
   if (speaks[0] !== speaks[1]) return decide('one-sided', CERTAIN, { side: speaks[0] ? 'left' : 'right' });
@@ -106,6 +110,13 @@ function disguiseOf(match: PairMatch): Disguise[] {
   if (Math.abs(match.delaySamples) > (filtered ? 24 * DELAY_SAMPLES : DELAY_SAMPLES)) disguise.push('delay');
   if (filtered) disguise.push('filter');
   return disguise;
+}
+
+/** Steady sound on one side and nearly as much on the other is one place heard twice, wherever the line to noise falls between them. */
+function bothSteady({ channels, activity, segment }: StretchInput): boolean {
+  if (activity.some(({ moves }) => moves)) return false;
+  const [left, right] = channels.map(({ blockSpeechPower }) => mean(blockSpeechPower.subarray(segment.from, segment.to)));
+  return Math.abs(dbFromPower((left + 1e-14) / (right + 1e-14))) < STEADY_APART_DB;
 }
 
 function verdictOfState(state: MatchedSegment['state']): PairVerdict {
