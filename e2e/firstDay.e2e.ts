@@ -128,7 +128,7 @@ test('the ribbon zooms from the whole clip to single samples, and the keys are a
   await page.getByText('24 samples shown').waitFor();
   await page.keyboard.press('0');
   expect(await span.textContent()).toBe('6.0 s shown');
-  const colourful = await page.locator('canvas').evaluate((canvas: HTMLCanvasElement) => {
+  const colourful = await page.getByRole('region', { name: 'Ribbon' }).locator('canvas').evaluate((canvas: HTMLCanvasElement) => {
     const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
     let left = 0;
     for (let i = 0; i < data.length; i += 4) if (data[i] === 0x5a && data[i + 1] === 0x4f && data[i + 2] === 0xcf) left++;
