@@ -91,7 +91,7 @@ function printErrors(all: Judged[]): void {
     const sorted = errors.map(Math.abs).sort((a, b) => a - b);
     return sorted.length === 0 ? '-' : `median ${sorted[sorted.length >> 1].toFixed(3)}, largest ${sorted.at(-1)!.toFixed(3)}`;
   };
-  console.log(`\ndelay, samples: ${largest(known.map(({ disguise, pair }) => pair.delaySamples! - disguise!.delaySamples))}`);
+  console.log(`\ndelay, samples: ${largest(known.map(({ disguise, pair }) => pair.delaySamples - disguise!.delaySamples))}`);
   console.log(`gain, dB:       ${largest(known.map(({ disguise, pair }) => pair.gainDb! - disguise!.gainDb))}`);
   console.log(`polarity wrong: ${known.filter(({ disguise, pair }) => (pair.polarity === 'inverted') !== (disguise!.polarity < 0)).length} of ${known.length}`);
   const changed = all.filter(({ boundarySeconds, found, sections }) => boundarySeconds && found === 'changing' && sections.length > 1);

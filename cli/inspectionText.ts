@@ -31,11 +31,11 @@ export function inspectionText(file: string, inspection: Inspection): string {
   return `${lines.join('\n')}\n\n`;
 }
 
-function pairText({ channels, correlation, nullDepthDb, matchedNullDepthDb, delaySamples, gainDb, polarity, sumLossDb }: PairReport): string {
+function pairText({ channels, verdict, correlation, nullDepthDb, matchedNullDepthDb, delaySamples, gainDb, polarity, sumLossDb }: PairReport): string {
   return [
     `${channels.join('+')}: correlation ${sayNumber(correlation ?? 0, 2)}`, `null ${sayDecibels(nullDepthDb, 'dB')}`,
     `matched ${sayDecibels(matchedNullDepthDb, 'dB')}`,
-    ...(delaySamples === null ? [] : [`right against left ${sayNumber(delaySamples, 2)} samples`, sayDecibels(gainDb, 'dB'), `polarity ${polarity}`]),
+    ...(verdict === 'one-sided' || verdict === 'silent' ? [] : [`right against left ${sayNumber(delaySamples, 2)} samples`, sayDecibels(gainDb, 'dB'), `polarity ${polarity}`]),
     `the sum loses ${sayDecibels(sumLossDb, 'dB')}`,
   ].join(', ');
 }

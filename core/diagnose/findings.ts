@@ -83,7 +83,7 @@ function addPairFindings(pair: PairReport, reports: ChannelReport[], sampleRate:
   const total = reports.length;
   const alike = pair.verdict === 'fake-stereo';
   if (alike && pair.disguise.includes('polarity')) add('out-of-polarity', 'fix', [right], `${capital(channelName(right, total))} is upside down: in mono the two cancel.`);
-  const delayMs = (1000 * (pair.delaySamples ?? 0)) / sampleRate;
+  const delayMs = (1000 * pair.delaySamples) / sampleRate;
   if ((alike && pair.disguise.includes('delay')) && Math.abs(delayMs) >= LATE_MS) {
     const late = delayMs > 0 ? right : left;
     add('late-side', 'fix', [late], `${capital(channelName(late, total))} is ${sayNumber(Math.abs(delayMs), 2)} ms late.`);

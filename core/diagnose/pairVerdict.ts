@@ -37,9 +37,10 @@ export function decidePair(
       balanceLu: levelOrNull(left.loudnessLufs - right.loudnessLufs),
       nullDepthDb: levelOrNull(nullDepth(pair)),
       matchedNullDepthDb: match ? levelOrNull(match.matchedNullDb) : levelOrNull(nullDepth(pair)),
-      gainDb: match && levelOrNull(match.gainDb),
-      delaySamples: match && match.delaySamples,
-      polarity: match && (match.polarity < 0 ? 'inverted' : 'normal'),
+      // Where nothing is shared nothing was moved.
+      gainDb: match ? levelOrNull(match.gainDb) : 0,
+      delaySamples: match?.delaySamples ?? 0,
+      polarity: match && match.polarity < 0 ? 'inverted' : 'normal',
       sumLossDb: sumLoss(pair),
     },
     sections: parts.map((part, i) => ({

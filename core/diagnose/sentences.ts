@@ -59,7 +59,7 @@ export function stereoSentences({ pair, reports, speech, sections, sampleRate }:
 function describeDisguise({ disguise, gainDb, delaySamples, matchedNullDepthDb }: PairReport, sampleRate: number): string {
   const parts: string[] = [];
   const gain = gainDb ?? 0;
-  const delay = delaySamples ?? 0;
+  const delay = delaySamples;
   if (disguise.includes('polarity')) parts.push('upside down');
   if (disguise.includes('level')) parts.push(`${sayDecibels(Math.abs(gain), 'dB')} ${gain > 0 ? 'louder' : 'quieter'}`);
   if (disguise.includes('delay')) parts.push(`${sayNumber(Math.abs(delay))} samples (${sayNumber((1000 * Math.abs(delay)) / sampleRate, 2)} ms) ${delay > 0 ? 'later' : 'earlier'}`);
@@ -68,7 +68,7 @@ function describeDisguise({ disguise, gainDb, delaySamples, matchedNullDepthDb }
 }
 
 function describeMicrophones({ delaySamples, gainDb }: PairReport, sampleRate: number): string {
-  const delay = ((delaySamples ?? 0) * 1000) / sampleRate;
+  const delay = (delaySamples * 1000) / sampleRate;
   if (Math.abs(delay) < 0.5) return 'People take turns being louder on one side and quieter on the other.';
   const [near, far] = delay > 0 ? ['left', 'right'] : ['right', 'left'];
   const level = Math.abs(gainDb ?? 0) >= 1 && (gainDb ?? 0) * delay < 0 ? ` and ${sayDecibels(Math.abs(gainDb ?? 0), 'dB', 0)} quieter` : '';

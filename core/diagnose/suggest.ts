@@ -43,7 +43,7 @@ function suggestForDisguise({ channels: [left, right], disguise, gainDb, delaySa
     return suggestion('select', 'One side is a filtered copy of the other: the clearer one is the whole recording.', keep, [keep]);
   }
   if (disguise.includes('delay')) {
-    const early = (delaySamples ?? 0) > 0 ? left : right;
+    const early = delaySamples > 0 ? left : right;
     return suggestion('align', 'Brought into line, both sides carry the same signal and sum cleanly.', early === left ? right : left, [early]);
   }
   if (disguise.includes('polarity')) return suggestion('invert', 'Turned over, both sides carry the same signal and no longer cancel.', left, [right]);

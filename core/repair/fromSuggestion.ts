@@ -34,7 +34,7 @@ export function matchPlan(
   inputChannels: number, { gainDb, delaySamples, polarity }: Pick<PairReport, 'gainDb' | 'delaySamples' | 'polarity'>,
 ): Repair {
   const gain = gainDb ?? 0;
-  const delay = Math.round((delaySamples ?? 0) * 100) / 100;
+  const delay = Math.round(delaySamples * 100) / 100;
   const trim = (channel: number, gainDown: number, wait: number, turned: boolean): InputTrim => (
     { channel, gainDb: Math.min(0, gainDown), delaySamples: Math.max(0, wait), polarity: turned ? 'inverted' : 'normal' }
   );

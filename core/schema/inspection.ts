@@ -59,8 +59,9 @@ export const PairReport = z.object({
   nullDepthDb: Level,
   matchedNullDepthDb: Level,
   gainDb: Level,
-  delaySamples: z.number().nullable(),
-  polarity: z.enum(['normal', 'inverted']).nullable(),
+  /** Right later than left is positive. */
+  delaySamples: z.number(),
+  polarity: z.enum(['normal', 'inverted']),
   sumLossDb: Level,
 });
 export type PairReport = z.infer<typeof PairReport>;
