@@ -73,6 +73,7 @@ export const REACH_SECONDS = 0.05;
 const SPECTRUM_SECONDS = 0.085;
 const SHORT_TAPS_SECONDS = 0.0027;
 const LONG_TAPS_SECONDS = 0.016;
+const PHASE_RATE_SHARE = 0.4;
 const SCOPE_POINTS = 1500;
 const CODED_APART_HZ = 3500;
 const MOST_FILTER_STRETCHES = 12;
@@ -183,9 +184,11 @@ function refineDelay(spectrum: CrossSpectrum, sign: number): number {
     const agreement = power * right[k] > 0 ? Math.min(0.9999, square / (power * right[k])) : 0;
     return square > 0 ? agreement / (1 - agreement) / Math.sqrt(square) : 0;
   });
+  // Close to half the rate interpolation and converters bend the phase.
+  const end = Math.floor(PHASE_RATE_SHARE * size);
   const inPhase = (lag: number): number => {
     let sum = 0;
-    for (let k = 1; k < left.length; k++) {
+    for (let k = 1; k < end; k++) {
       const angle = (2 * Math.PI * k * lag) / size;
       sum += weights[k] * (crossRe[k] * Math.cos(angle) - crossIm[k] * Math.sin(angle));
     }
