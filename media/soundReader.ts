@@ -1,5 +1,5 @@
 import type { SoundReader } from '@pocket-twin/core/measure/secondLook.ts';
-import { decodeWords } from '@pocket-twin/core/pcm/decodeWords.ts';
+import { decodeChannel } from '@pocket-twin/core/pcm/decodeWords.ts';
 import type { PcmFile } from './pcmFile.ts';
 
 /** Reads stretches of some of a clip's channels, with zeros before its start and after its end. */
@@ -10,11 +10,9 @@ export function soundReader(file: PcmFile): SoundReader {
     const wanted = Math.max(0, startFrame + frames - first);
     const bytes = new Uint8Array(wanted * file.frameBytes);
     const count = await file.read(first, wanted, bytes);
-    const planar = Array.from({ length: width }, () => new Float64Array(count));
-    decodeWords(bytes.subarray(0, count * file.frameBytes), words, planar, count);
     return channels.map((channel) => {
       const sound = new Float64Array(frames);
-      sound.set(planar[channel - 1], first - startFrame);
+      decodeChannel(bytes, words, channel - 1, width, sound.subarray(first - startFrame), count);
       return sound;
     });
   };

@@ -1,9 +1,13 @@
+// Compiled once a process: transforms and filters of many sizes come and go.
+const compiled = new Map<string, WebAssembly.Module>();
+
 /**
  * Instantiates a compiled kernel on the given memory, synchronously: kernels are a few
  * kilobytes, and an audio worklet cannot wait.
  */
 export function instantiateKernel<Exports>(base64: string, memory: WebAssembly.Memory): Exports {
-  const module = new WebAssembly.Module(bytesFromBase64(base64));
+  const module = compiled.get(base64) ?? new WebAssembly.Module(bytesFromBase64(base64));
+  compiled.set(base64, module);
   const instance = new WebAssembly.Instance(module, {
     env: {
       memory,

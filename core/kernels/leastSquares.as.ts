@@ -1,47 +1,72 @@
 // The normal equations of a short filter: sums of products at many lags, and their solution.
-// Held to the plain sums in shortFilter.test.ts.
+// Held to the plain sums in leastSquares.test.ts.
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
 /**
- * Adds the sums over n of a[n] * b[n + j] to out[j], for j = 0 up to `lags` (a multiple of four).
- * b must reach `lags` values past a's end.
+ * Adds the sums over n of a[n] * b[n + j] to out[j], for j = 0 up to `lags` (a multiple of sixteen).
+ * b must reach `lags` values past a's end. Sixteen sums at a time keep the adders busy.
  */
 export function addLagProducts(a: usize, b: usize, count: u32, lags: u32, out: usize): void {
-  for (let j: u32 = 0; j < lags; j += 4) {
-    let first = f64x2.splat(0);
-    let second = f64x2.splat(0);
+  for (let j: u32 = 0; j < lags; j += 16) {
+    let s0 = f64x2.splat(0);
+    let s1 = f64x2.splat(0);
+    let s2 = f64x2.splat(0);
+    let s3 = f64x2.splat(0);
+    let s4 = f64x2.splat(0);
+    let s5 = f64x2.splat(0);
+    let s6 = f64x2.splat(0);
+    let s7 = f64x2.splat(0);
     let at = a;
     let beside = b + (usize(j) << 3);
     const end = a + (usize(count) << 3);
     for (; at < end; at += 8, beside += 8) {
       const x = v128.load64_splat(at);
-      first = f64x2.add(first, f64x2.mul(x, v128.load(beside)));
-      second = f64x2.add(second, f64x2.mul(x, v128.load(beside, 16)));
+      s0 = f64x2.add(s0, f64x2.mul(x, v128.load(beside)));
+      s1 = f64x2.add(s1, f64x2.mul(x, v128.load(beside, 16)));
+      s2 = f64x2.add(s2, f64x2.mul(x, v128.load(beside, 32)));
+      s3 = f64x2.add(s3, f64x2.mul(x, v128.load(beside, 48)));
+      s4 = f64x2.add(s4, f64x2.mul(x, v128.load(beside, 64)));
+      s5 = f64x2.add(s5, f64x2.mul(x, v128.load(beside, 80)));
+      s6 = f64x2.add(s6, f64x2.mul(x, v128.load(beside, 96)));
+      s7 = f64x2.add(s7, f64x2.mul(x, v128.load(beside, 112)));
     }
     const sums = out + (usize(j) << 3);
-    v128.store(sums, f64x2.add(v128.load(sums), first));
-    v128.store(sums, f64x2.add(v128.load(sums, 16), second), 16);
+    v128.store(sums, f64x2.add(v128.load(sums), s0));
+    v128.store(sums, f64x2.add(v128.load(sums, 16), s1), 16);
+    v128.store(sums, f64x2.add(v128.load(sums, 32), s2), 32);
+    v128.store(sums, f64x2.add(v128.load(sums, 48), s3), 48);
+    v128.store(sums, f64x2.add(v128.load(sums, 64), s4), 64);
+    v128.store(sums, f64x2.add(v128.load(sums, 80), s5), 80);
+    v128.store(sums, f64x2.add(v128.load(sums, 96), s6), 96);
+    v128.store(sums, f64x2.add(v128.load(sums, 112), s7), 112);
   }
 }
 
 /**
  * Adds the sums over n of x[n + i] * x[n + j] to the upper triangle of a square matrix: row 0 is given by
- * `firstRow`, each diagonal follows from its first element by what enters and leaves at the ends.
+ * `row`, each next row follows from the one before by what enters and leaves at the ends. `row` is overwritten.
  */
-export function addProductMatrix(x: usize, count: u32, size: u32, firstRow: usize, matrix: usize): void {
+export function addProductMatrix(x: usize, count: u32, size: u32, row: usize, matrix: usize): void {
   const end = x + (usize(count) << 3);
-  const below = (usize(size) + 1) << 3;
-  for (let j: u32 = 0; j < size; j++) {
-    const across = usize(j) << 3;
-    let value = load<f64>(firstRow + across);
-    let cell = matrix + across;
-    store<f64>(cell, load<f64>(cell) + value);
-    for (let i: usize = 0; u32(i) + j + 1 < size; i++) {
-      const at = i << 3;
-      value += load<f64>(end + at) * load<f64>(end + at + across) - load<f64>(x + at) * load<f64>(x + at + across);
-      cell += below;
-      store<f64>(cell, load<f64>(cell) + value);
+  for (let i: u32 = 0; i < size; i++) {
+    const cells = matrix + (usize(i * size + i) << 3);
+    const place = usize(i) << 3;
+    const entering = v128.load64_splat(end + place);
+    const leaving = v128.load64_splat(x + place);
+    const width = size - i;
+    let d: u32 = 0;
+    for (; d + 2 <= width; d += 2) {
+      const across = usize(d) << 3;
+      const value = v128.load(row + across);
+      v128.store(cells + across, f64x2.add(v128.load(cells + across), value));
+      const gained = f64x2.mul(entering, v128.load(end + place + across));
+      const lost = f64x2.mul(leaving, v128.load(x + place + across));
+      v128.store(row + across, f64x2.add(value, f64x2.sub(gained, lost)));
+    }
+    if (d < width) {
+      const across = usize(d) << 3;
+      store<f64>(cells + across, load<f64>(cells + across) + load<f64>(row + across));
     }
   }
 }
@@ -57,11 +82,22 @@ export function solve(matrix: usize, lower: usize, right: usize, size: u32): voi
     const row = lower + usize(i) * rowBytes;
     for (let j: u32 = 0; j <= i; j++) {
       const other = lower + usize(j) * rowBytes;
-      let sums = f64x2.splat(0);
+      let s0 = f64x2.splat(0);
+      let s1 = f64x2.splat(0);
+      let s2 = f64x2.splat(0);
+      let s3 = f64x2.splat(0);
       let k: u32 = 0;
-      for (; k + 2 <= j; k += 2) sums = f64x2.add(sums, f64x2.mul(v128.load(row + (usize(k) << 3)), v128.load(other + (usize(k) << 3))));
-      let sum = f64x2.extract_lane(sums, 0) + f64x2.extract_lane(sums, 1);
-      if (k < j) sum += load<f64>(row + (usize(k) << 3)) * load<f64>(other + (usize(k) << 3));
+      for (; k + 8 <= j; k += 8) {
+        const a = row + (usize(k) << 3);
+        const b = other + (usize(k) << 3);
+        s0 = f64x2.add(s0, f64x2.mul(v128.load(a), v128.load(b)));
+        s1 = f64x2.add(s1, f64x2.mul(v128.load(a, 16), v128.load(b, 16)));
+        s2 = f64x2.add(s2, f64x2.mul(v128.load(a, 32), v128.load(b, 32)));
+        s3 = f64x2.add(s3, f64x2.mul(v128.load(a, 48), v128.load(b, 48)));
+      }
+      s0 = f64x2.add(f64x2.add(s0, s1), f64x2.add(s2, s3));
+      let sum = f64x2.extract_lane(s0, 0) + f64x2.extract_lane(s0, 1);
+      for (; k < j; k++) sum += load<f64>(row + (usize(k) << 3)) * load<f64>(other + (usize(k) << 3));
       const value = load<f64>(matrix + (usize(j) * usize(size) + usize(i) << 3)) - sum;
       const diagonal = load<f64>(other + (usize(j) << 3));
       store<f64>(row + (usize(j) << 3), i == j ? Math.sqrt(Math.max(value, 1e-300)) : value / diagonal);
@@ -84,15 +120,37 @@ export function solve(matrix: usize, lower: usize, right: usize, size: u32): voi
   }
 }
 
-/** Sum of squares of target[n] minus the filter's prediction from source[n] on; `taps` is a multiple of two. */
+/**
+ * Sum of squares of target[n] minus the filter's prediction from source[n] on. Eight predictions are made at a time: source
+ * must reach `taps` + 8 values past the target's end.
+ */
 export function residualSquares(source: usize, target: usize, count: u32, filter: usize, taps: u32): f64 {
   let squares: f64 = 0;
-  for (let n: u32 = 0; n < count; n++) {
-    let sums = f64x2.splat(0);
-    const from = source + (usize(n) << 3);
-    for (let i: u32 = 0; i < taps; i += 2) sums = f64x2.add(sums, f64x2.mul(v128.load(from + (usize(i) << 3)), v128.load(filter + (usize(i) << 3))));
-    const left = load<f64>(target + (usize(n) << 3)) - f64x2.extract_lane(sums, 0) - f64x2.extract_lane(sums, 1);
-    squares += left * left;
+  for (let n: u32 = 0; n < count; n += 8) {
+    let s0 = f64x2.splat(0);
+    let s1 = f64x2.splat(0);
+    let s2 = f64x2.splat(0);
+    let s3 = f64x2.splat(0);
+    let from = source + (usize(n) << 3);
+    for (let i: u32 = 0; i < taps; i++, from += 8) {
+      const tap = v128.load64_splat(filter + (usize(i) << 3));
+      s0 = f64x2.add(s0, f64x2.mul(tap, v128.load(from)));
+      s1 = f64x2.add(s1, f64x2.mul(tap, v128.load(from, 16)));
+      s2 = f64x2.add(s2, f64x2.mul(tap, v128.load(from, 32)));
+      s3 = f64x2.add(s3, f64x2.mul(tap, v128.load(from, 48)));
+    }
+    squares += squareOf(s0, target, n, count) + squareOf(s1, target, n + 2, count) + squareOf(s2, target, n + 4, count) + squareOf(s3, target, n + 6, count);
   }
   return squares;
+}
+
+/** What two predictions leave of the target, squared; nothing past its end. */
+// @ts-ignore: decorator
+@inline
+function squareOf(predicted: v128, target: usize, n: u32, count: u32): f64 {
+  if (n >= count) return 0;
+  const first = load<f64>(target + (usize(n) << 3)) - f64x2.extract_lane(predicted, 0);
+  if (n + 1 >= count) return first * first;
+  const second = load<f64>(target + (usize(n + 1) << 3)) - f64x2.extract_lane(predicted, 1);
+  return first * first + second * second;
 }

@@ -23,7 +23,7 @@ export class LeastSquares {
   private readonly lower: Float64Array;
 
   /**
-   * @param taps a multiple of four
+   * @param taps a multiple of sixteen
    * @param longest samples in an example's target
    */
   constructor(private readonly taps: number, longest: number) {
@@ -33,7 +33,7 @@ export class LeastSquares {
       places.push([at, values]);
       at += Math.ceil(values / 2) * 2 * VALUE_BYTES;
     };
-    for (const values of [longest + taps + 4, longest, taps, taps, taps, taps * taps, taps * taps]) claim(values);
+    for (const values of [longest + taps + 8, longest, taps, taps, taps, taps * taps, taps * taps]) claim(values);
     const memory = new WebAssembly.Memory({ initial: Math.ceil(at / PAGE_BYTES) + 1 });
     [this.source, this.target, this.firstRow, this.crossed, this.filter, this.matrix, this.lower] = places
       .map(([start, values]) => new Float64Array(memory.buffer, start, values));
@@ -43,6 +43,7 @@ export class LeastSquares {
   /** @param source `target.length + taps` samples, of which the first `target.length + taps - 1` foretell the target */
   add(source: Float64Array, target: Float64Array): void {
     this.hold(source, target);
+    // The first row of this example alone; the kernel uses it up.
     const [x, y, row] = [this.source.byteOffset, this.target.byteOffset, this.firstRow.byteOffset];
     this.firstRow.fill(0);
     this.kernel.addLagProducts(x, x, target.length, this.taps, row);

@@ -1,4 +1,4 @@
-import { PairTransform, type PairSpectrum } from '../signal/spectrum.ts';
+import { PairTransform, type CrossPowers } from '../kernels/fourier.ts';
 
 /** Generalised cross-correlation of two sides over lags from -`reach` to +`reach` samples; right later is positive. */
 export interface Correlogram {
@@ -29,17 +29,18 @@ export class ArrivalFinder {
   }
 
   correlate(left: Float64Array, right: Float64Array): Correlogram {
-    const spectrum = this.transform.forward(left, right);
-    const { re, im, weight } = this.whiten(spectrum);
+    this.transform.add(left, right);
+    const { re, im, weight } = this.whiten(this.transform.take());
     const circular = this.transform.inverse(re, im);
     const { size } = this.transform;
     const scale = weight > 0 ? size / (2 * weight) : 0;
-    const values = new Float64Array(2 * this.reach + 1);
-    for (let i = 0; i < values.length; i++) values[i] = circular[(i - this.reach + size) % size] * scale;
-    return { reach: this.reach, values };
+    const { reach } = this;
+    const values = new Float64Array(2 * reach + 1);
+    for (let lag = -reach; lag <= reach; lag++) values[lag + reach] = circular[lag < 0 ? lag + size : lag] * scale;
+    return { reach, values };
   }
 
-  private whiten({ leftRe, leftIm, rightRe, rightIm }: PairSpectrum): { re: Float64Array; im: Float64Array; weight: number } {
+  private whiten({ crossRe, crossIm }: CrossPowers): { re: Float64Array; im: Float64Array; weight: number } {
     const { size } = this.transform;
     const re = new Float64Array(size / 2 + 1);
     const im = new Float64Array(size / 2 + 1);
@@ -47,13 +48,11 @@ export class ArrivalFinder {
     const last = Math.round((Math.min(BAND_HZ.high, 0.45 * this.sampleRate) * size) / this.sampleRate);
     let weight = 0;
     for (let k = first; k <= last; k++) {
-      const crossRe = leftRe[k] * rightRe[k] + leftIm[k] * rightIm[k];
-      const crossIm = leftRe[k] * rightIm[k] - leftIm[k] * rightRe[k];
-      const magnitude = Math.hypot(crossRe, crossIm);
+      const magnitude = Math.sqrt(crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k]);
       if (magnitude === 0) continue;
       const factor = magnitude ** -WHITENING;
-      re[k] = crossRe * factor;
-      im[k] = crossIm * factor;
+      re[k] = crossRe[k] * factor;
+      im[k] = crossIm[k] * factor;
       weight += magnitude * factor;
     }
     return { re, im, weight };

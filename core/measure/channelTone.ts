@@ -41,7 +41,7 @@ export async function channelTone(measurement: Measurement, channel: ChannelMeas
 /** Power of a bin and its neighbours where they stand out of what is around them; else 0. */
 function tonePower(powers: Float64Array, bin: number): number {
   const peak = Math.max(powers[bin - 1] ?? 0, powers[bin] ?? 0, powers[bin + 1] ?? 0);
-  if (peak < TONE_RATIO * medianAround(powers, bin)) return 0;
+  if (!standsOut(peak, powers, bin)) return 0;
   let sum = 0;
   for (let k = bin - 2; k <= bin + 2; k++) sum += powers[k] ?? 0;
   return sum;
@@ -54,14 +54,18 @@ function tonalShare(powers: Float64Array, binHz: number, mainsHz: number, hums: 
     total += powers[k];
     const harmonic = Math.round((k * binHz) / mainsHz);
     const buzz = hums && harmonic <= BUZZ_HARMONICS && Math.abs(k * binHz - mainsHz * harmonic) <= 2 * binHz;
-    if (!buzz && powers[k] > TONE_RATIO * medianAround(powers, k)) tones += powers[k];
+    if (!buzz && standsOut(powers[k], powers, k)) tones += powers[k];
   }
   return total > 0 ? tones / total : 0;
 }
 
-function medianAround(powers: Float64Array, bin: number): number {
-  const around = powers.slice(Math.max(1, bin - NEIGHBOURHOOD_BINS), bin + NEIGHBOURHOOD_BINS + 1).sort();
-  return around[around.length >> 1] ?? 0;
+/** Whether a power is beyond `TONE_RATIO` times the median of the bins around one: whether more than half of them are that far below. */
+function standsOut(power: number, powers: Float64Array, bin: number): boolean {
+  const first = Math.max(1, bin - NEIGHBOURHOOD_BINS);
+  const last = Math.min(powers.length - 1, bin + NEIGHBOURHOOD_BINS);
+  let below = 0;
+  for (let k = first; k <= last; k++) if (powers[k] * TONE_RATIO < power) below++;
+  return below > (last - first + 1) >> 1;
 }
 
 function quietest(powers: Float64Array, windowBlocks: number): number[] {

@@ -1,4 +1,5 @@
 import { dbFromPower } from '../signal/decibels.ts';
+import { LOWERING_MARGIN, lowerRate } from '../signal/lowerRate.ts';
 import { nearestPowerOfTwo } from '../signal/spectrum.ts';
 import { ArrivalFinder, strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from './arrival.ts';
 import { CrossSpectrumMeter, incoherentShare, type CrossSpectrum } from './crossSpectrum.ts';
@@ -76,6 +77,8 @@ const LONG_TAPS_SECONDS = 0.016;
 const PHASE_RATE_SHARE = 0.4;
 const SCOPE_POINTS = 1500;
 const CODED_APART_HZ = 3500;
+// A long filter is for rooms and crossovers; almost all the power they shape lies below 12 kHz.
+const LONG_FILTER_RATE = 40000;
 const MOST_FILTER_STRETCHES = 12;
 const FILTER_SECONDS = 0.17;
 // Where the sides share this little, no filter is worth looking for.
@@ -85,7 +88,7 @@ const DEEP_ENOUGH_DB = -26;
 
 /** Room that `matchPair` needs around each stretch, in samples. */
 export function matchMargin(sampleRate: number): number {
-  return Math.ceil((REACH_SECONDS + LONG_TAPS_SECONDS) * sampleRate) + 2;
+  return 2 * Math.ceil(((REACH_SECONDS + LONG_TAPS_SECONDS) * sampleRate) / 2) + LOWERING_MARGIN;
 }
 
 export function matchPair(given: MatchInput): PairMatch {
@@ -159,11 +162,17 @@ function equallyLoud(input: MatchInput): MatchInput {
   const factors = powers.map((power) => (power > 0 ? Math.min(MOST_RAISED, Math.sqrt(mean / power)) : 1));
   const quietFactor = Math.sqrt(factors.reduce((sum, factor) => sum + factor * factor, 0) / factors.length);
   const scaled = (sound: StretchSound, factor: number): StretchSound => ({
-    ...sound, left: sound.left.map((x) => x * factor), right: sound.right.map((x) => x * factor),
+    ...sound, left: multiplied(sound.left, factor), right: multiplied(sound.right, factor),
   });
   return {
     ...input, active: input.active.map((sound, i) => scaled(sound, factors[i])), pauses: input.pauses.map((sound) => scaled(sound, quietFactor)),
   };
+}
+
+function multiplied(samples: Float64Array, factor: number): Float64Array {
+  const product = new Float64Array(samples.length);
+  for (let i = 0; i < samples.length; i++) product[i] = samples[i] * factor;
+  return product;
 }
 
 function powerOf(samples: Float64Array): number {
@@ -213,19 +222,25 @@ interface FilterMatch {
 
 /** A filter may have no inverse, so both ways are tried; a long one only where a short one is not enough. */
 function filterBothWays(input: MatchInput, shift: number): FilterMatch {
-  const short = filterWith(input, shift, tapsIn(SHORT_TAPS_SECONDS, input), 0.5);
+  const every = Math.ceil(input.active.length / MOST_FILTER_STRETCHES);
+  const chosen = { ...input, active: input.active.filter((_, i) => i % every === 0) };
+  const short = filterWith(chosen, shift, tapsIn(SHORT_TAPS_SECONDS, chosen), 0.5);
   if (short.matchedDb < DEEP_ENOUGH_DB) return short;
-  const long = filterWith(input, shift, tapsIn(LONG_TAPS_SECONDS, input), 0.125);
+  const lowered = chosen.sampleRate > LONG_FILTER_RATE ? atHalfRate(chosen) : chosen;
+  const long = filterWith(lowered, Math.round((shift * lowered.sampleRate) / input.sampleRate), tapsIn(LONG_TAPS_SECONDS, lowered), 0.125);
   return long.matchedDb < short.matchedDb ? long : short;
 }
 
+function atHalfRate({ sampleRate, margin, active, pauses }: MatchInput): MatchInput {
+  const lowered = ({ startFrame, left, right }: StretchSound): StretchSound => ({ startFrame, left: lowerRate(left, 1), right: lowerRate(right, 1) });
+  return { sampleRate: sampleRate / 2, margin: margin / 2, active: active.map(lowered), pauses: pauses.map(lowered) };
+}
+
 function tapsIn(seconds: number, { sampleRate }: MatchInput): number {
-  return 4 * Math.max(1, Math.round((seconds * sampleRate) / 4));
+  return 16 * Math.max(1, Math.round((seconds * sampleRate) / 16));
 }
 
 function filterWith({ sampleRate, margin, active, pauses }: MatchInput, shift: number, taps: number, before: number): FilterMatch {
-  const every = Math.ceil(active.length / MOST_FILTER_STRETCHES);
-  const chosen = active.filter((_, i) => i % every === 0);
   const count = Math.min(Math.round(FILTER_SECONDS * sampleRate), active[0].left.length - 2 * margin);
   const ahead = Math.round(taps * before);
   const examples = (sounds: StretchSound[], rightFromLeft: boolean): FilterExample[] => sounds.map(({ left, right }) => {
@@ -237,7 +252,7 @@ function filterWith({ sampleRate, margin, active, pauses }: MatchInput, shift: n
     return { target: target.subarray(first, first + count), source: source.subarray(sourceFirst, sourceFirst + count + taps) };
   });
   const residual = (rightFromLeft: boolean): number => {
-    const filter = fitShortFilter(examples(chosen, rightFromLeft), examples(pauses, rightFromLeft), taps);
+    const filter = fitShortFilter(examples(active, rightFromLeft), examples(pauses, rightFromLeft), taps);
     const target = Math.max(beyondNoise(filter.targetPower, filter.pauseTargetPower), Number.MIN_VALUE);
     return Math.max(beyondNoise(filter.residualPower, filter.pauseResidualPower), 1e-7 * target) / target;
   };

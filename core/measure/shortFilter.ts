@@ -24,7 +24,7 @@ const REGULARISATION = 1e-8;
 /**
  * The least-squares filter that foretells target from source: covariance normal equations summed over
  * all examples, solved once (S. Haykin, "Adaptive Filter Theory", the method of least squares).
- * @param taps a multiple of four
+ * @param taps a multiple of sixteen
  */
 export function fitShortFilter(examples: FilterExample[], pauses: FilterExample[], taps: number): ShortFilter {
   const longest = Math.max(...[...examples, ...pauses].map(({ target }) => target.length));

@@ -9,20 +9,17 @@ import { bytesPerSample, type SampleFormat } from './sampleFormat.ts';
 export function decodeWords(
   bytes: Uint8Array, format: SampleFormat, planar: (Float64Array | Float32Array)[], frames: number,
 ): number {
-  const channels = planar.length;
-  const frameBytes = channels * bytesPerSample(format);
   let notFinite = 0;
-  for (let c = 0; c < channels; c++) {
-    const first = c * bytesPerSample(format);
-    notFinite += decodeChannel(bytes, format, first, frameBytes, planar[c], frames);
-  }
+  for (let c = 0; c < planar.length; c++) notFinite += decodeChannel(bytes, format, c, planar.length, planar[c], frames);
   return notFinite;
 }
 
-function decodeChannel(
-  bytes: Uint8Array, format: SampleFormat, first: number, step: number,
-  out: Float64Array | Float32Array, frames: number,
+/** The same for one channel (from 0) of several. */
+export function decodeChannel(
+  bytes: Uint8Array, format: SampleFormat, channel: number, channels: number, out: Float64Array | Float32Array, frames: number,
 ): number {
+  const first = channel * bytesPerSample(format);
+  const step = channels * bytesPerSample(format);
   if (format.kind === 'float') return decodeFloat(bytes, format.bits, first, step, out, frames);
   switch (format.bits) {
     case 8:

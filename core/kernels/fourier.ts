@@ -1,0 +1,106 @@
+import { fourierWasm } from './fourier.wasm.ts';
+import { instantiateKernel } from './instantiateKernel.ts';
+
+interface FourierExports {
+  transform(x: number, y: number, turns: number, size: number): number;
+  weave(left: number, right: number, window: number, size: number, out: number): void;
+  addCrossPowers(spectrum: number, size: number, sums: number): void;
+}
+
+/** Sums over windows of two real signals, bins from 0 to half the rate. */
+export interface CrossPowers {
+  left: Float64Array;
+  right: Float64Array;
+  /** Left's conjugate times right: its phase falls with frequency where right is later. */
+  crossRe: Float64Array;
+  crossIm: Float64Array;
+}
+
+const PAGE_BYTES = 65536;
+const VALUE_BYTES = 8;
+
+/** Fourier transforms of two real signals at once, of a power-of-two length from 4. */
+export class PairTransform {
+  private readonly kernel: FourierExports;
+  private readonly left: Float64Array;
+  private readonly right: Float64Array;
+  private readonly window: Float64Array;
+  private readonly x: Float64Array;
+  private readonly y: Float64Array;
+  private readonly turns: Float64Array;
+  private readonly sums: Float64Array;
+
+  /** @param window weighs the samples; all alike without it */
+  constructor(readonly size: number, window?: Float64Array) {
+    const lengths = [size, size, size, 2 * size, 2 * size, 2 * size, 4 * (size / 2 + 1)];
+    const memory = new WebAssembly.Memory({ initial: 2 + Math.ceil((lengths.reduce((a, b) => a + b) * VALUE_BYTES) / PAGE_BYTES) });
+    let at = PAGE_BYTES;
+    [this.left, this.right, this.window, this.x, this.y, this.turns, this.sums] = lengths.map((length) => {
+      const place = new Float64Array(memory.buffer, at, length);
+      at += length * VALUE_BYTES;
+      return place;
+    });
+    if (window) this.window.set(window);
+    else this.window.fill(1);
+    this.turns.set(turnsOf(size));
+    this.kernel = instantiateKernel<FourierExports>(fourierWasm, memory);
+  }
+
+  /** Adds the powers of two real signals of at most `size` samples (zeros follow) to the sums. */
+  add(left: Float64Array, right: Float64Array): void {
+    const { size, kernel } = this;
+    hold(this.left, left);
+    hold(this.right, right);
+    kernel.weave(this.left.byteOffset, this.right.byteOffset, this.window.byteOffset, size, this.x.byteOffset);
+    kernel.addCrossPowers(this.forward(), size, this.sums.byteOffset);
+  }
+
+  /** What was added since the last time. */
+  take(): CrossPowers {
+    const bins = this.size / 2 + 1;
+    const [left, right, crossRe, crossIm] = [0, 1, 2, 3].map((i) => this.sums.slice(i * bins, (i + 1) * bins));
+    this.sums.fill(0);
+    return { left, right, crossRe, crossIm };
+  }
+
+  /** The real signal whose spectrum has these bins from 0 to half the rate. Overwritten by the next call. */
+  inverse(re: Float64Array, im: Float64Array): Float64Array {
+    const { size, x } = this;
+    // Of a spectrum with the symmetry of a real signal, the transform of its conjugate is the inverse, but for the scale.
+    for (let k = 0; k <= size / 2; k++) {
+      const mirrored = (size - k) % size;
+      x[2 * mirrored] = re[k] / size;
+      x[2 * mirrored + 1] = im[k] / size;
+      x[2 * k] = re[k] / size;
+      x[2 * k + 1] = mirrored === k ? 0 : -im[k] / size;
+    }
+    const result = this.forward() === x.byteOffset ? x : this.y;
+    for (let i = 0; i < size; i++) this.left[i] = result[2 * i];
+    return this.left;
+  }
+
+  private forward(): number {
+    return this.kernel.transform(this.x.byteOffset, this.y.byteOffset, this.turns.byteOffset, this.size);
+  }
+}
+
+// Sines take longer than the transforms; there are few sizes.
+const turnsBySize = new Map<number, Float64Array>();
+
+/** exp(-2 pi i k / size), re and im, for k from 0. */
+function turnsOf(size: number): Float64Array {
+  const known = turnsBySize.get(size);
+  if (known) return known;
+  const turns = new Float64Array(2 * size);
+  for (let k = 0; k < size; k++) {
+    turns[2 * k] = Math.cos((2 * Math.PI * k) / size);
+    turns[2 * k + 1] = -Math.sin((2 * Math.PI * k) / size);
+  }
+  turnsBySize.set(size, turns);
+  return turns;
+}
+
+function hold(place: Float64Array, samples: Float64Array): void {
+  place.set(samples);
+  place.fill(0, samples.length);
+}
