@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
 import type { MeterPart } from '@pocket-twin/core/kernels/blockMeter.ts';
+import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
 import { ClipMeter, joinParts } from '@pocket-twin/core/measure/clipMeter.ts';
 import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
 import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
@@ -51,7 +52,7 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
     const pcm = locate(source, copyPath ?? path);
     const sound = await PcmFile.open(pcm);
     try {
-      const measurement = await lookTwice(firstLook, soundReader(sound));
+      const measurement = await lookTwice(firstLook, soundReader(sound), (channels) => measureChannels(sound, channels));
       return { inspection: diagnose(measurement, source.format), pcm: scratch ? null : pcm };
     } finally {
       await sound.close();
@@ -108,6 +109,22 @@ async function measure(
   const finished = meter.finish();
   builder?.finish();
   return finished;
+}
+
+const RUN_FRAMES = 32768;
+
+/** Some channels (from 1) of a clip, measured by themselves. */
+async function measureChannels(sound: PcmFile, channels: number[]): Promise<Measurement> {
+  const { words, channels: width, sampleRate, frames } = sound.location;
+  const wordBytes = bytesPerSample(words);
+  const mover = new WordMover(wordBytes, width, [channels.map((channel) => channel - 1)], RUN_FRAMES, 1);
+  const meter = new ClipMeter(sampleRate, channels.length, words);
+  for (let start = 0; start < frames; start += RUN_FRAMES) {
+    const count = await sound.read(start, RUN_FRAMES, mover.inputs[0]);
+    mover.move(0, count);
+    meter.push(mover.outputs[0][0].subarray(0, count * channels.length * wordBytes));
+  }
+  return meter.finish();
 }
 
 function locate(source: Source, path: string): PcmLocation {

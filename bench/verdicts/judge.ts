@@ -1,29 +1,11 @@
 // A share of the generated clips: measures and diagnoses each, one line of JSON a clip.
-import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
-import { ClipMeter } from '@pocket-twin/core/measure/clipMeter.ts';
-import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
-import { INTERLEAVED, interleave } from '@pocket-twin/core/pcm/interleave.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import { inspect } from '@pocket-twin/core/test/inspecting.ts';
 import { makeCase, type Case } from './cases.ts';
 import { Chance } from './chance.ts';
 import { RATE } from './sources.ts';
 
 const CASES_A_SEED = 1_000_000;
-
-async function inspect({ sides }: Case): Promise<Inspection> {
-  const frames = Math.min(sides[0].length, sides[1].length);
-  const meter = new ClipMeter(RATE, 2, INTERLEAVED);
-  meter.push(interleave(sides, frames));
-  const measurement = await lookTwice(meter.finish(), async (start, count, channels) => channels.map((channel) => {
-    const sound = new Float64Array(count);
-    const first = Math.max(0, start);
-    sound.set(sides[channel - 1].subarray(first, Math.min(frames, start + count)), first - start);
-    return sound;
-  }));
-  return diagnose(measurement, {
-    container: 'wav', codec: 'pcm_f64le', sampleRate: RATE, channels: 2, bitDepth: 64, frames, durationSeconds: frames / RATE, hasVideo: false, warning: null,
-  });
-}
 
 /** Something a person would lose by pressing the button: programme thrown away, or noise mixed in. */
 function danger(truth: Case, { suggestion: { action, from } }: Inspection): string | null {
@@ -41,7 +23,8 @@ const [seed, first, step, count, only] = process.argv.slice(2);
 for (let i = Number(first); i < Number(count); i += Number(step)) {
   const truth = makeCase(new Chance(Number(seed) * CASES_A_SEED + i), only);
   const start = process.hrtime.bigint();
-  const found = await inspect(truth);
+  const frames = Math.min(...truth.sides.map((side) => side.length));
+  const found = await inspect(truth.sides.map((side) => side.subarray(0, frames)), RATE);
   const [pair] = found.pairs;
   console.log(JSON.stringify({
     seed: Number(seed), number: i, what: truth.what, truth: truth.verdict, truthSide: truth.side ?? null,

@@ -2,6 +2,7 @@ import { repairFromSuggestion } from '../repair/fromSuggestion.ts';
 import { Router } from '../repair/router.ts';
 import type { Inspection } from '../schema/inspection.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
+import { seededRandom } from '../signal/random.ts';
 import { inspect } from '../test/inspecting.ts';
 import { add, chatter, delayed, lowPassed, noise, scale, sine } from '../test/signals.ts';
 
@@ -132,6 +133,37 @@ test('on many channels: copies are grouped, empty ones named, and the closest vo
   expect(found).toMatchObject({ verdict: 'multichannel', duplicates: [[2, 5]], clearestChannel: 2, headline: '3 of 5 channels carry sound.' });
   expect(found.findings.filter(({ code }) => code === 'silent-channel').map(({ channels }) => channels)).toEqual([[3], [4]]);
   expect(codes(found)).toContain('duplicate-channels');
+});
+
+test('of microphones at 0.3 to 4 m in one room, all turned up alike, the nearest is the closest, wherever it is plugged in', async () => {
+  const next = seededRandom(50);
+  const microphone = (metres: number): Float64Array => {
+    const paths = Array.from({ length: 20 }, () => ({ seconds: 0.005 + 0.15 * next(), gain: 0.14 * Math.sign(next() - 0.5) }));
+    const heard = [{ seconds: metres / 343, gain: 1 / metres }, ...paths.map(({ seconds, gain }) => ({ seconds, gain: gain * Math.exp(-seconds / 0.06) }))]
+      .map(({ seconds, gain }) => {
+        const late = Math.round(48000 * seconds);
+        return voice.map((_, i) => (i < late ? 0 : gain * voice[i - late]));
+      });
+    const sound = add(...heard, hiss(-66, Math.round(100 * metres)));
+    const rms = Math.sqrt(sound.reduce((sum, x) => sum + x * x, 0) / sound.length);
+    return scale(sound, 0.04 / rms);
+  };
+  for (const distances of [[0.3, 1, 2, 4], [2, 4, 1, 0.3], [4, 0.7, 1.4]]) {
+    const found = await inspect(distances.map(microphone));
+    expect(found.clearestChannel).toBe(1 + distances.indexOf(Math.min(...distances)));
+  }
+});
+
+test('on many channels pairs are neighbours, but where the sound shows other ones, those', async () => {
+  const other = lowPassed(chatter(0.07, SECONDS, 41));
+  const room = noise(0.03, SECONDS, 42);
+  const [left, right] = [add(room, noise(0.012, SECONDS, 43)), add(delayed(room, 3.4), noise(0.012, SECONDS, 44))];
+  const pairsOf = async (...channels: Float64Array[]) => (await inspect(channels)).pairs.map(({ channels: pair }) => pair);
+  expect(await pairsOf(left, right, voice, other)).toEqual([[1, 2], [3, 4]]);
+  expect(await pairsOf(voice, left, right, other)).toEqual([[2, 3]]);
+  expect(await pairsOf(left, voice, right, nothing, other)).toEqual([[1, 3]]);
+  // A copy at a lower level, for safety, is no other half.
+  expect(await pairsOf(voice, other, scale(voice, 0.3), scale(other, 0.3))).toEqual([[1, 2], [3, 4]]);
 });
 
 test('clipping, heat, quiet and offset are noticed', async () => {

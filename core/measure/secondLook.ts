@@ -1,5 +1,6 @@
 import { chooseStretches, type Stretch } from './stretches.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
+import { pairBySound, type ChannelsMeter } from './channelPairs.ts';
 import { findCopyChange } from './copyChange.ts';
 import { findDuplicates } from './duplicates.ts';
 import type { MatchedSegment, Measurement, PairMeasurement } from './measurement.ts';
@@ -20,15 +21,20 @@ const MOST_SEGMENTS = 6;
 // Where one side has nothing of its own there is nothing to compare.
 const ONE_SIDED = new Set<PairState>(['left-only', 'right-only']);
 
-/** Completes a measurement with what only single stretches show: segments and matches of the pairs, tones, duplicates. */
-export async function lookTwice(measurement: Measurement, read: SoundReader): Promise<Measurement> {
+/**
+ * Completes a measurement with what only single stretches show: which channels are copies and which are pairs, segments and
+ * matches of the pairs, tones.
+ */
+export async function lookTwice(firstLook: Measurement, read: SoundReader, measureChannels: ChannelsMeter): Promise<Measurement> {
+  const duplicates = await findDuplicates(firstLook, read);
+  const measurement = await pairBySound({ ...firstLook, duplicates }, read, measureChannels);
   const pairs: PairMeasurement[] = [];
   for (const pair of measurement.pairs) pairs.push({ ...pair, segments: await matchedSegments(measurement, pair, read) });
   const channels = [];
   for (const channel of measurement.channels) {
     channels.push(channel.peak < SILENT_PEAK ? channel : { ...channel, tone: await channelTone(measurement, channel, read) });
   }
-  return { ...measurement, channels, pairs, duplicates: await findDuplicates({ ...measurement, pairs }, read) };
+  return { ...measurement, channels, pairs };
 }
 
 async function matchedSegments(measurement: Measurement, pair: PairMeasurement, read: SoundReader): Promise<MatchedSegment[]> {

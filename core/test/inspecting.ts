@@ -31,7 +31,8 @@ export function readerOf(channels: Float64Array[]): SoundReader {
 /** Everything from samples to the verdict, held to the schema. */
 export async function inspect(channels: Float64Array[], sampleRate = 48000): Promise<Inspection> {
   const frames = channels[0].length;
-  const measurement = await lookTwice(measure(channels, sampleRate), readerOf(channels));
+  const some = async (wanted: number[]): Promise<Measurement> => measure(wanted.map((channel) => channels[channel - 1]), sampleRate);
+  const measurement = await lookTwice(measure(channels, sampleRate), readerOf(channels), some);
   return Inspection.parse(diagnose(measurement, {
     container: 'wav', codec: 'pcm_f64le', sampleRate, channels: channels.length, bitDepth: 64, frames,
     durationSeconds: frames / sampleRate, hasVideo: false, warning: null,

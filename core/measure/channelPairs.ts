@@ -1,0 +1,105 @@
+import { lowerRate } from '../signal/lowerRate.ts';
+import { amplitudeFromDb } from '../signal/decibels.ts';
+import { ArrivalFinder, strongestArrival, sumOfCorrelograms } from './arrival.ts';
+import type { Measurement, PairMeasurement } from './measurement.ts';
+import type { SoundReader } from './secondLook.ts';
+
+/** Measures some channels (from 1, two for a pair, in order) of a clip by themselves. */
+export type ChannelsMeter = (channels: number[]) => Promise<Measurement>;
+
+const STRETCHES = 8;
+const STRETCH_SECONDS = 0.3;
+// Voices agree below 5 kHz; every pair of up to 64 channels is compared.
+const ENOUGH_RATE = 12000;
+const REACH_SECONDS = 0.02;
+const SILENT_PEAK = amplitudeFromDb(-80);
+// Two microphones in one room share this much of the whitened sound at their common delay, unrelated channels a third of it.
+const SHARED_HEIGHT = 0.35;
+// Neighbours stay together unless others share clearly more.
+const CLEARLY_MORE = 2;
+
+/**
+ * The pairs of a clip with more than two channels: neighbours (1 and 2, 3 and 4, ...), but where the sound shows that two
+ * channels belong together, and their neighbours have little to do with them, those two. Copies of one channel are no pair.
+ */
+export async function pairBySound(measurement: Measurement, read: SoundReader, measureChannels: ChannelsMeter): Promise<Measurement> {
+  if (measurement.channels.length <= 2) return measurement;
+  const found = choosePairs(measurement, await sharedHeights(measurement, read));
+  const missing = found.filter((pair) => !measurement.pairs.some((known) => isSame(known.channels, pair)));
+  if (missing.length === 0) return measurement;
+  const measured = (await measureChannels(missing.flat())).pairs.map((pair, p): PairMeasurement => ({ ...pair, channels: missing[p] }));
+  const pairs = [...measurement.pairs, ...measured].filter(({ channels }) => found.some((pair) => isSame(channels, pair)));
+  return { ...measurement, pairs: pairs.sort((a, b) => a.channels[0] - b.channels[0]) };
+}
+
+function isSame(a: [number, number], b: [number, number]): boolean {
+  return a[0] === b[0] && a[1] === b[1];
+}
+
+/** How much the whitened sound of two channels (from 0) agrees at one delay, 0..1; 0 where one carries nothing. */
+type Heights = (a: number, b: number) => number;
+
+function choosePairs({ channels: { length }, pairs, duplicates }: Measurement, heightOf: Heights): [number, number][] {
+  const neighbours = pairs.map(({ channels }) => channels);
+  const partners = new Map(neighbours.flatMap(([a, b]) => [[a, b], [b, a]]));
+  const height = (a: number, b: number | undefined): number => (b === undefined ? 0 : heightOf(a - 1, b - 1));
+  const candidates: { pair: [number, number]; height: number }[] = [];
+  for (let a = 1; a <= length; a++) {
+    for (let b = a + 1; b <= length; b++) {
+      if (partners.get(a) === b || duplicates.some((group) => group.includes(a) && group.includes(b))) continue;
+      const shared = height(a, b);
+      const before = Math.max(height(a, partners.get(a)), height(b, partners.get(b)));
+      if (shared >= SHARED_HEIGHT && shared >= CLEARLY_MORE * before) candidates.push({ pair: [a, b], height: shared });
+    }
+  }
+  const taken = new Set<number>();
+  const found: [number, number][] = [];
+  for (const { pair } of candidates.sort((a, b) => b.height - a.height)) {
+    if (pair.some((channel) => taken.has(channel))) continue;
+    pair.forEach((channel) => taken.add(channel));
+    found.push(pair);
+  }
+  return [...found, ...neighbours.filter((pair) => !pair.some((channel) => taken.has(channel)))].sort((a, b) => a[0] - b[0]);
+}
+
+/** Compares every two channels in the loudest stretch of each of a few parts of the clip. */
+async function sharedHeights({ channels, sampleRate, blockSeconds }: Measurement, read: SoundReader): Promise<Heights> {
+  let halvings = 0;
+  while (sampleRate / 2 ** (halvings + 1) >= ENOUGH_RATE) halvings++;
+  const rate = sampleRate / 2 ** halvings;
+  const frames = Math.round(STRETCH_SECONDS * rate);
+  const finder = new ArrivalFinder(rate, frames, Math.round(REACH_SECONDS * rate));
+  const alive = channels.filter(({ peak }) => peak > SILENT_PEAK).map(({ channel }) => channel - 1);
+  const sounds: Float64Array[][] = [];
+  for (const block of loudestBlocks(channels.map(({ blockSpeechPower }) => blockSpeechPower))) {
+    const stretch = await read(Math.round(block * blockSeconds * sampleRate), frames << halvings, channels.map(({ channel }) => channel));
+    sounds.push(stretch.map((sound) => lowerRate(sound, halvings)));
+  }
+  const heights = new Map<string, number>();
+  for (const a of alive) {
+    for (const b of alive) {
+      if (b <= a || sounds.length === 0) continue;
+      const together = sumOfCorrelograms(sounds.map((stretch) => finder.correlate(stretch[a], stretch[b])));
+      heights.set(`${a} ${b}`, Math.abs(strongestArrival(together).height));
+    }
+  }
+  return (a, b) => heights.get(a < b ? `${a} ${b}` : `${b} ${a}`) ?? 0;
+}
+
+/** In each part of the clip the block that most channels find loud: each against its own mean. */
+function loudestBlocks(powers: Float64Array[]): number[] {
+  const blocks = powers[0].length;
+  const together = new Float64Array(blocks);
+  for (const power of powers) {
+    const mean = power.reduce((sum, value) => sum + value, 0) / blocks || Infinity;
+    // A square root, so that a single burst does not decide alone.
+    for (let i = 0; i < blocks; i++) together[i] += Math.sqrt(power[i] / mean);
+  }
+  const parts = Math.min(STRETCHES, blocks);
+  return Array.from({ length: parts }, (_, part) => {
+    const [first, last] = [Math.floor((part * blocks) / parts), Math.floor(((part + 1) * blocks) / parts)];
+    let best = first;
+    for (let i = first; i < last; i++) if (together[i] > together[best]) best = i;
+    return best;
+  });
+}
