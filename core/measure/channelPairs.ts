@@ -1,7 +1,7 @@
 import { lowerRate } from '../signal/lowerRate.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { ArrivalFinder, strongestArrival, sumOfCorrelograms } from './arrival.ts';
-import type { Measurement, PairMeasurement } from './measurement.ts';
+import type { Measurement } from './measurement.ts';
 import type { SoundReader } from './secondLook.ts';
 
 /** Measures some channels (from 1, two for a pair, in order) of a clip by themselves. */
@@ -15,51 +15,43 @@ const REACH_SECONDS = 0.02;
 const SILENT_PEAK = amplitudeFromDb(-80);
 // Two microphones in one room share this much of the whitened sound at their common delay, unrelated channels a third of it.
 const SHARED_HEIGHT = 0.35;
-// Neighbours stay together unless others share clearly more.
+// Neighbours often hear one room; a pair shares clearly more.
 const CLEARLY_MORE = 2;
 
 /**
- * The pairs of a clip with more than two channels: neighbours (1 and 2, 3 and 4, ...), but where the sound shows that two
- * channels belong together, and their neighbours have little to do with them, those two. Copies of one channel are no pair.
+ * Adds to the neighbours (1 and 2, 3 and 4, ...) of a clip with more than two channels the pairs that its sound shows: two channels
+ * that share far more with each other than with their neighbours. Copies of one channel are no pair.
  */
 export async function pairBySound(measurement: Measurement, read: SoundReader, measureChannels: ChannelsMeter): Promise<Measurement> {
   if (measurement.channels.length <= 2) return measurement;
   const found = choosePairs(measurement, await sharedHeights(measurement, read));
-  const missing = found.filter((pair) => !measurement.pairs.some((known) => isSame(known.channels, pair)));
-  if (missing.length === 0) return measurement;
-  const measured = (await measureChannels(missing.flat())).pairs.map((pair, p): PairMeasurement => ({ ...pair, channels: missing[p] }));
-  const pairs = [...measurement.pairs, ...measured].filter(({ channels }) => found.some((pair) => isSame(channels, pair)));
-  return { ...measurement, pairs: pairs.sort((a, b) => a.channels[0] - b.channels[0]) };
-}
-
-function isSame(a: [number, number], b: [number, number]): boolean {
-  return a[0] === b[0] && a[1] === b[1];
+  if (found.length === 0) return measurement;
+  const measured = await measureChannels(found.flat());
+  return { ...measurement, pairs: [...measurement.pairs, ...measured.pairs.map((pair, p) => ({ ...pair, channels: found[p] }))] };
 }
 
 /** How much the whitened sound of two channels (from 0) agrees at one delay, 0..1; 0 where one carries nothing. */
 type Heights = (a: number, b: number) => number;
 
-function choosePairs({ channels: { length }, pairs, duplicates }: Measurement, heightOf: Heights): [number, number][] {
-  const neighbours = pairs.map(({ channels }) => channels);
-  const partners = new Map(neighbours.flatMap(([a, b]) => [[a, b], [b, a]]));
+function choosePairs({ channels, pairs, duplicates }: Measurement, heightOf: Heights): [number, number][] {
+  const partners = new Map(pairs.flatMap(({ channels: [a, b] }) => [[a, b], [b, a]]));
   const height = (a: number, b: number | undefined): number => (b === undefined ? 0 : heightOf(a - 1, b - 1));
   const candidates: { pair: [number, number]; height: number }[] = [];
-  for (let a = 1; a <= length; a++) {
-    for (let b = a + 1; b <= length; b++) {
+  for (let a = 1; a <= channels.length; a++) {
+    for (let b = a + 1; b <= channels.length; b++) {
       if (partners.get(a) === b || duplicates.some((group) => group.includes(a) && group.includes(b))) continue;
       const shared = height(a, b);
-      const before = Math.max(height(a, partners.get(a)), height(b, partners.get(b)));
-      if (shared >= SHARED_HEIGHT && shared >= CLEARLY_MORE * before) candidates.push({ pair: [a, b], height: shared });
+      const withNeighbours = Math.max(height(a, partners.get(a)), height(b, partners.get(b)));
+      if (shared >= SHARED_HEIGHT && shared >= CLEARLY_MORE * withNeighbours) candidates.push({ pair: [a, b], height: shared });
     }
   }
   const taken = new Set<number>();
-  const found: [number, number][] = [];
-  for (const { pair } of candidates.sort((a, b) => b.height - a.height)) {
-    if (pair.some((channel) => taken.has(channel))) continue;
+  const found = candidates.sort((a, b) => b.height - a.height).filter(({ pair }) => {
+    if (pair.some((channel) => taken.has(channel))) return false;
     pair.forEach((channel) => taken.add(channel));
-    found.push(pair);
-  }
-  return [...found, ...neighbours.filter((pair) => !pair.some((channel) => taken.has(channel)))].sort((a, b) => a[0] - b[0]);
+    return true;
+  });
+  return found.map(({ pair }) => pair).sort((a, b) => a[0] - b[0]);
 }
 
 /** Compares every two channels in the loudest stretch of each of a few parts of the clip. */

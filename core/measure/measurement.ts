@@ -10,7 +10,7 @@ export interface Measurement {
   frames: number;
   blockSeconds: number;
   channels: ChannelMeasurement[];
-  /** Neighbours: channels 1 and 2, 3 and 4, ...; after the second look those that the sound shows to belong together. */
+  /** Neighbours: channels 1 and 2, 3 and 4, ...; after the second look also those that the sound shows. */
   pairs: PairMeasurement[];
   /** Values in float data that were no numbers; they count as silence. */
   notFinite: number;
