@@ -1,4 +1,5 @@
 import { spawn, type ChildProcessByStdio } from 'node:child_process';
+import { stat } from 'node:fs/promises';
 import type { Readable, Writable } from 'node:stream';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 
@@ -14,43 +15,109 @@ export interface CodedInput {
   demuxer: string;
 }
 
-export interface StreamFacts {
+export interface ProbedStream {
   codec: string;
   sampleRate: number;
   channels: number;
+  layout: string | null;
   /** FFmpeg's name of the decoder's sample type: s16, s32p, fltp, ... */
   sampleType: string;
   /** Bits the codec says it carries; 0 where it has no depth. */
   bits: number;
-  hasVideo: boolean;
+  name: string | null;
+  encrypted: boolean;
 }
 
-/** What the first audio stream is. null where there is none. */
-export async function probeStreams(input: CodedInput): Promise<StreamFacts | null> {
-  const args = [...QUIET, ...CONFINED, '-f', input.demuxer, '-of', 'json', '-show_streams', `file:${input.path}`];
+/** What FFmpeg sees in a file. */
+export interface Probed {
+  audio: ProbedStream[];
+  hasPicture: boolean;
+  /** Pictures a second as "25/1"; null where there is no picture. */
+  pictureRate: string | null;
+  /** Of the container and its streams, lower case; the container's own win. */
+  tags: Record<string, string>;
+}
+
+type Described = Record<string, unknown> & { tags?: Record<string, string>; disposition?: { attached_pic?: number } };
+
+export async function probeFile(input: CodedInput): Promise<Probed> {
+  const args = [...QUIET, ...CONFINED, '-f', input.demuxer, '-of', 'json', '-show_streams', '-show_format', `file:${input.path}`];
   const { stdout } = await collect('ffprobe', args);
-  const streams = (JSON.parse(stdout || '{}') as { streams?: Record<string, unknown>[] }).streams ?? [];
-  const audio = streams.find((stream) => stream.codec_type === 'audio');
-  if (!audio) return null;
-  const isPicture = (stream: Record<string, unknown>): boolean => (
-    stream.codec_type === 'video' && (stream.disposition as { attached_pic?: number } | undefined)?.attached_pic !== 1
-  );
+  const { streams = [], format = {} } = JSON.parse(stdout || '{}') as { streams?: Described[]; format?: Described };
+  const picture = streams.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
+  const tags: Record<string, string> = {};
+  for (const { tags: found = {} } of [...streams, format]) for (const [key, value] of Object.entries(found)) tags[key.toLowerCase()] = value;
   return {
-    codec: String(audio.codec_name),
-    sampleRate: Number(audio.sample_rate),
-    channels: Number(audio.channels),
-    sampleType: String(audio.sample_fmt),
-    bits: Number(audio.bits_per_raw_sample ?? 0) || Number(audio.bits_per_sample ?? 0),
-    hasVideo: streams.some(isPicture),
+    audio: streams.filter((stream) => stream.codec_type === 'audio').map(probedStream),
+    hasPicture: picture !== undefined,
+    pictureRate: picture ? String(picture.r_frame_rate) : null,
+    tags,
   };
 }
 
-/** Decodes the first audio stream to raw interleaved words of the given codec (pcm_s24le, ...). */
-export function decodeToWords(input: CodedInput, codec: string): DecodeRun {
-  return new DecodeRun([
-    '-nostdin', ...QUIET, ...CONFINED, '-f', input.demuxer, '-i', `file:${input.path}`,
-    '-map', '0:a:0', '-vn', '-sn', '-dn', '-c:a', codec, '-f', codec.replace('pcm_', ''), 'pipe:1',
+// A language tells two tracks apart only where it is one.
+const NO_LANGUAGE = 'und';
+// Names that muxers write by themselves.
+const EMPTY_NAMES = /^(sound ?handler|.*media handler|core media audio)$/i;
+const ENCRYPTED_TAGS = ['enca', 'drms'];
+
+function probedStream({ tags = {}, ...stream }: Described): ProbedStream {
+  const language = tags.language === NO_LANGUAGE ? undefined : tags.language;
+  const name = tags.title ?? tags.handler_name?.trim();
+  return {
+    codec: String(stream.codec_name ?? 'unknown'),
+    sampleRate: Number(stream.sample_rate ?? 0),
+    channels: Number(stream.channels ?? 0),
+    layout: stream.channel_layout ? String(stream.channel_layout) : null,
+    sampleType: String(stream.sample_fmt),
+    bits: Number(stream.bits_per_raw_sample ?? 0) || Number(stream.bits_per_sample ?? 0),
+    name: name && !EMPTY_NAMES.test(name) ? name.slice(0, 200) : language ?? null,
+    encrypted: ENCRYPTED_TAGS.includes(String(stream.codec_tag_string)),
+  };
+}
+
+/** Raw interleaved words of one audio stream: its number among them, the codec (pcm_s24le, ...), and the rate to bring it to. */
+export interface WantedWords {
+  stream: number;
+  codec: string;
+  sampleRate: number;
+}
+
+function wordsFrom({ stream, codec, sampleRate }: WantedWords): string[] {
+  return ['-map', `0:a:${stream}`, '-vn', '-sn', '-dn', '-ar', String(sampleRate), '-c:a', codec, '-f', codec.replace('pcm_', '')];
+}
+
+function reading(input: CodedInput): string[] {
+  return ['-nostdin', ...QUIET, ...CONFINED, '-f', input.demuxer, '-i', `file:${input.path}`];
+}
+
+/** Decodes one audio stream to a pipe. */
+export function decodeToPipe(input: CodedInput, wanted: WantedWords): DecodeRun {
+  return new DecodeRun([...reading(input), ...wordsFrom(wanted), 'pipe:1']);
+}
+
+/**
+ * Decodes several audio streams in one go, each to a file of its own: through pipes, one that lags far behind the others would
+ * stop them all. @returns what FFmpeg said of damage, or null
+ */
+export async function decodeToFiles(input: CodedInput, wanted: (WantedWords & { path: string })[]): Promise<string | null> {
+  // What has been done goes to the pipe, so that a run that no longer moves is noticed.
+  const run = new DecodeRun([...reading(input), '-progress', 'pipe:1', '-y', ...wanted.flatMap((one) => [...wordsFrom(one), `file:${one.path}`])]);
+  run.output.resume();
+  return run.complaint();
+}
+
+const STILL_WIDTH = 320;
+
+/** One frame of a file's picture as a JPEG. @returns whether there is one now */
+export async function writeStill(input: CodedInput, atSeconds: number, path: string): Promise<boolean> {
+  const run = new DecodeRun([
+    '-nostdin', ...QUIET, ...CONFINED, '-f', input.demuxer, '-ss', atSeconds.toFixed(3), '-i', `file:${input.path}`, '-map', '0:v:0',
+    '-frames:v', '1', '-vf', `scale='min(${STILL_WIDTH},iw)':-2`, '-c:v', 'mjpeg', '-f', 'image2', '-update', '1', '-y', `file:${path}`,
   ]);
+  run.output.resume();
+  await run.complaint();
+  return stat(path).then(({ size }) => size > 0, () => false);
 }
 
 /** A running decoder: read `output` to its end, then ask for `complaint`. */

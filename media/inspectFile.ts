@@ -10,6 +10,7 @@ import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
 import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
 import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { OutlineWriter } from './outlineFiles.ts';
@@ -30,6 +31,7 @@ export interface InspectOptions {
 
 export interface Inspected {
   inspection: Inspection;
+  facts: ClipFacts;
   /** null where the file had to be decoded and no working copy was asked for. */
   pcm: PcmLocation | null;
 }
@@ -53,7 +55,7 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
     const sound = await PcmFile.open(pcm);
     try {
       const measurement = await lookTwice(firstLook, soundReader(sound), (channels) => measureChannels(sound, channels));
-      return { inspection: diagnose(measurement, source.format), pcm: scratch ? null : pcm };
+      return { inspection: diagnose(measurement, source.format), facts: source.facts, pcm: scratch ? null : pcm };
     } finally {
       await sound.close();
     }

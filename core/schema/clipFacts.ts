@@ -1,0 +1,44 @@
+import { z } from 'zod';
+
+/** Frames of picture a second, as a fraction; `dropFrame` where numbers are left out to keep up with the clock (SMPTE ST 12-1). */
+export const FrameRate = z.object({ numerator: z.int().positive(), denominator: z.int().positive(), dropFrame: z.boolean() });
+export type FrameRate = z.infer<typeof FrameRate>;
+
+/** One audio stream of a file; its channels follow those of the stream before it. */
+export const AudioStream = z.object({
+  codec: z.string(),
+  channels: z.int().min(1),
+  /** As the file has it: "stereo", "5.1", ... */
+  layout: z.string().nullable(),
+  /** The stream's own title or language, where it has one. */
+  name: z.string().nullable(),
+});
+export type AudioStream = z.infer<typeof AudioStream>;
+
+const Words = z.string().nullable();
+
+/** What a file says of itself beside its sound. Nothing here is measured. */
+export const ClipFacts = z.object({
+  recorder: Words,
+  scene: Words,
+  take: Words,
+  tape: Words,
+  note: Words,
+  /** One for each channel. */
+  trackNames: z.array(Words),
+  streams: z.array(AudioStream),
+  /** When it was made, ISO 8601; without a zone where the recorder knew none. */
+  recordedAt: Words,
+  /** The first sample's place after midnight, in samples of the clip's rate. */
+  startSamples: z.int().nonnegative().nullable(),
+  /** null where the file does not hold it. */
+  frameRate: FrameRate.nullable(),
+});
+export type ClipFacts = z.infer<typeof ClipFacts>;
+
+export function noFacts(channels: number): ClipFacts {
+  return {
+    recorder: null, scene: null, take: null, tape: null, note: null, trackNames: Array<null>(channels).fill(null), streams: [],
+    recordedAt: null, startSamples: null, frameRate: null,
+  };
+}

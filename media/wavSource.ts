@@ -1,0 +1,70 @@
+import { basename } from 'node:path';
+import { bytesPerSample, codecName } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { broadcastFacts } from '@pocket-twin/core/riff/broadcastFacts.ts';
+import type { WavLayout } from '@pocket-twin/core/riff/readWav.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import type { FileSource } from './fileSource.ts';
+import type { Source } from './source.ts';
+
+const RUN_BYTES = 1 << 22;
+const LARGEST_FACTS_BYTES = 1 << 20;
+
+/** A WAV is read as it lies. */
+export async function wavSource(path: string, file: FileSource, wav: WavLayout): Promise<Source> {
+  const name = basename(path);
+  const { sampleRate, channels, frames, promisedFrames } = wav;
+  const seconds = (count: number): string => (count / sampleRate).toFixed(1);
+  const missing = promisedFrames - frames;
+  if (frames === 0) throw new Refusal('damaged', `${name} holds no sound: it was cut off. Copy it from the card again.`);
+  return {
+    path,
+    name,
+    format: {
+      container: 'wav',
+      codec: codecName(wav.format),
+      sampleRate,
+      channels,
+      bitDepth: wav.format.bits,
+      frames,
+      durationSeconds: frames / sampleRate,
+      hasVideo: false,
+      warning: missing > 0
+        ? `${name} is cut off: ${seconds(frames)} of ${seconds(promisedFrames)} s are there. Copy it from the card again if you need the rest.`
+        : null,
+    },
+    facts: broadcastFacts({ bext: await bodyOf('bext', file, wav), ixml: await bodyOf('iXML', file, wav) }, channels),
+    words: wav.format,
+    wav,
+    runs: () => fileRuns(file, wav),
+    close: () => file.close(),
+  };
+}
+
+/** Reads one run ahead, so that disk and processor work side by side. */
+async function* fileRuns(file: FileSource, wav: WavLayout): AsyncGenerator<Uint8Array> {
+  const frameBytes = wav.channels * bytesPerSample(wav.format);
+  const runBytes = Math.max(1, Math.floor(RUN_BYTES / frameBytes)) * frameBytes;
+  const end = wav.dataOffset + wav.frames * frameBytes;
+  const buffers = [new Uint8Array(runBytes), new Uint8Array(runBytes)];
+  const readInto = async (slot: number, offset: number): Promise<Uint8Array> => {
+    const length = Math.min(runBytes, end - offset);
+    const { bytesRead } = await file.handle.read(buffers[slot], 0, Math.max(0, length), offset);
+    return buffers[slot].subarray(0, bytesRead - (bytesRead % frameBytes));
+  };
+  let slot = 0;
+  let offset = wav.dataOffset;
+  let pending = readInto(slot, offset);
+  while (offset < end) {
+    const run = await pending;
+    if (run.length === 0) return;
+    offset += run.length;
+    slot = 1 - slot;
+    pending = readInto(slot, offset);
+    yield run;
+  }
+}
+
+async function bodyOf(id: string, file: FileSource, { chunks }: WavLayout): Promise<Uint8Array | null> {
+  const chunk = chunks.find((one) => one.id === id);
+  return chunk ? file.read(chunk.offset, Math.min(chunk.bytes, LARGEST_FACTS_BYTES)) : null;
+}
