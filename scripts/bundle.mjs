@@ -7,4 +7,6 @@ const require = "import { createRequire as requireFrom } from 'node:module'; con
 await build({
   entryPoints: { 'cli/main.built': 'cli/main.ts', 'media/threads/runTask.built': 'media/threads/runTask.ts', 'bench/child.built': 'bench/child.ts' },
   outdir: '.', outExtension: { '.js': '.mjs' }, bundle: true, platform: 'node', format: 'esm', target: 'node20', banner: { js: require }, logLevel: 'warning',
+  // Finds its own files beside it.
+  external: ['piscina'],
 });

@@ -3,10 +3,12 @@
 import { existsSync } from 'node:fs';
 
 const built = new URL('./runTask.built.mjs', import.meta.url);
-if (existsSync(built) && !process.env.POCKET_TWIN_DEV) {
-  await import(built);
-} else {
+const load = async () => {
+  if (existsSync(built) && !process.env.POCKET_TWIN_DEV) return import(built);
   const { register } = await import('tsx/esm/api');
   register();
-  await import('./runTask.ts');
-}
+  return import('./runTask.ts');
+};
+
+/** The work of the thread pool. */
+export default (await load()).runTask;

@@ -1,13 +1,10 @@
+import { availableParallelism } from 'node:os';
 import { createRequire } from 'node:module';
-import { Worker } from 'node:worker_threads';
-import { Refusal, type RefusalCode } from '@pocket-twin/core/schema/refusal.ts';
+import { isMainThread, MessageChannel } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import type { TaskAnswer, TaskOrder } from './runTask.ts';
 import type { TaskName, Tasks } from './tasks.ts';
-
-export type TaskMessage =
-  | { kind: 'progress'; share: number }
-  | { kind: 'done'; value: unknown }
-  | { kind: 'refused'; code: RefusalCode; sentence: string }
-  | { kind: 'broken'; stack: string };
 
 export interface ThreadOptions {
   onProgress?: (share: number) => void;
@@ -16,34 +13,38 @@ export interface ThreadOptions {
 
 // By name, as this may be part of a built program that lies elsewhere.
 const BOOT = createRequire(import.meta.url).resolve('@pocket-twin/media/threads/boot.mjs');
+const IDLE_MS = 10_000;
+// A long file is written while every core measures; a measuring thread asks one more to help it.
+const THREADS = isMainThread ? availableParallelism() + 1 : 1;
+
+let pool: Piscina | null = null;
+
+/** Threads that are kept for a while: starting one takes as long as measuring a short clip. */
+function threads(): Piscina {
+  pool ??= new Piscina({ filename: BOOT, minThreads: 0, maxThreads: THREADS, idleTimeout: IDLE_MS, atomics: 'disabled' });
+  return pool;
+}
 
 /**
- * Runs a task in a worker thread of its own, so that nothing that answers people waits for it.
+ * Runs a task in another thread, so that nothing that answers people waits for it.
  * @throws Refusal as the task threw it, or `cancelled` when the signal came
  */
-export function inThread<Name extends TaskName>(
+export async function inThread<Name extends TaskName>(
   name: Name, input: Parameters<Tasks[Name]>[0], { onProgress, signal }: ThreadOptions = {},
 ): Promise<Awaited<ReturnType<Tasks[Name]>>> {
-  return new Promise((resolve, reject) => {
-    const worker = new Worker(BOOT, { workerData: { name, input } });
-    const cancel = (): void => {
-      reject(new Refusal('cancelled', 'Cancelled.'));
-      void worker.terminate();
-    };
-    if (signal?.aborted) return cancel();
-    signal?.addEventListener('abort', cancel, { once: true });
-    worker.on('message', (message: TaskMessage) => {
-      switch (message.kind) {
-        case 'progress': return onProgress?.(message.share);
-        case 'done': return resolve(message.value as Awaited<ReturnType<Tasks[Name]>>);
-        case 'refused': return reject(new Refusal(message.code, message.sentence));
-        case 'broken': return reject(new Error(message.stack));
-      }
-    });
-    worker.on('error', reject);
-    worker.on('exit', () => {
-      signal?.removeEventListener('abort', cancel);
-      reject(new Error(`The thread for “${name}” ended without a word.`));
-    });
-  });
+  const { port1, port2 } = new MessageChannel();
+  if (onProgress) port1.on('message', onProgress);
+  // Listening alone keeps no process alive.
+  port1.unref();
+  const order: TaskOrder = { name, input, progress: port2 };
+  try {
+    const answer = await threads().run(order, { transferList: [port2], signal }) as TaskAnswer;
+    if (answer.kind === 'refused') throw new Refusal(answer.code, answer.sentence);
+    return answer.value as Awaited<ReturnType<Tasks[Name]>>;
+  } catch (error) {
+    if (signal?.aborted) throw new Refusal('cancelled', 'Cancelled.');
+    throw error;
+  } finally {
+    port1.close();
+  }
 }

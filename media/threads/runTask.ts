@@ -1,22 +1,32 @@
-import { parentPort, workerData } from 'node:worker_threads';
-import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import type { MessagePort } from 'node:worker_threads';
+import { Refusal, type RefusalCode } from '@pocket-twin/core/schema/refusal.ts';
 import { tasks, type TaskName } from './tasks.ts';
-import type { TaskMessage } from './inThread.ts';
+
+/** What a thread is asked; shares of what is done go to `progress`. */
+export interface TaskOrder {
+  name: TaskName;
+  input: unknown;
+  progress: MessagePort;
+}
+
+/** A Refusal loses its class between threads, so it comes as data. Anything else thrown is passed on as it is. */
+export type TaskAnswer = { kind: 'done'; value: unknown } | { kind: 'refused'; code: RefusalCode; sentence: string };
 
 const LEAST_MS_BETWEEN_REPORTS = 100;
 
-const { name, input } = workerData as { name: TaskName; input: never };
-const post = (message: TaskMessage): void => parentPort!.postMessage(message);
-let lastReport = 0;
-
-try {
-  const value = await tasks[name](input, (share) => {
-    if (Date.now() - lastReport < LEAST_MS_BETWEEN_REPORTS) return;
-    lastReport = Date.now();
-    post({ kind: 'progress', share });
-  });
-  post({ kind: 'done', value });
-} catch (error) {
-  if (error instanceof Refusal) post({ kind: 'refused', code: error.code, sentence: error.message });
-  else post({ kind: 'broken', stack: error instanceof Error ? (error.stack ?? error.message) : String(error) });
+export async function runTask({ name, input, progress }: TaskOrder): Promise<TaskAnswer> {
+  let lastReport = 0;
+  try {
+    const value = await tasks[name](input as never, (share) => {
+      if (Date.now() - lastReport < LEAST_MS_BETWEEN_REPORTS) return;
+      lastReport = Date.now();
+      progress.postMessage(share);
+    });
+    return { kind: 'done', value };
+  } catch (error) {
+    if (error instanceof Refusal) return { kind: 'refused', code: error.code, sentence: error.message };
+    throw error;
+  } finally {
+    progress.close();
+  }
 }
