@@ -16,6 +16,8 @@ export interface Case {
   disguise?: { gainDb: number; delaySamples: number; polarity: 1 | -1; filtered: boolean };
   /** Where the verdict changes, in seconds. */
   boundarySeconds?: number;
+  /** Each side carries something of its own, whatever the verdict. */
+  ownOnBoth?: boolean;
   /** The channel that holds everything all the way through a changing clip. */
   wholeChannel?: number;
 }
@@ -214,8 +216,20 @@ const mixdown: Maker = (chance, frames) => {
     what += ', narrow';
   }
   const coded = maybeCoded(chance, withNoise(chance, sides.map((side) => side.map((x) => x * 0.5)) as [Mono, Mono], -90), 0.25);
-  return { what: what + coded.coded, verdict: 'stereo', sides: coded.sides };
+  // Narrower than the boundary it is one signal by the word; then nothing may be thrown away all the same.
+  return { what: what + coded.coded, verdict: plainNull(coded.sides) <= DUAL_MONO_NULL_DB ? 'dual-mono' : 'stereo', ownOnBoth: true, sides: coded.sides };
 };
+
+const DUAL_MONO_NULL_DB = -40;
+
+function plainNull([left, right]: [Mono, Mono]): number {
+  let [difference, sum] = [0, 0];
+  for (let i = 0; i < left.length; i++) {
+    difference += (left[i] - right[i]) ** 2;
+    sum += (left[i] + right[i]) ** 2;
+  }
+  return 10 * Math.log10(difference / sum);
+}
 
 const changing: Maker = (chance, frames) => {
   const makers: Maker[] = [oneSided, dualMono, pairInRoom, fakeStereo];

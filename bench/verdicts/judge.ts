@@ -9,7 +9,7 @@ const CASES_A_SEED = 1_000_000;
 
 /** Something a person would lose by pressing the button: programme thrown away, or noise mixed in. */
 function danger(truth: Case, { suggestion: { action, from } }: Inspection): string | null {
-  const different = truth.verdict === 'stereo' || truth.verdict === 'two-mics' || truth.verdict === 'changing';
+  const different = truth.ownOnBoth || truth.verdict === 'stereo' || truth.verdict === 'two-mics' || truth.verdict === 'changing';
   if (different && !(action !== 'sum' && truth.wholeChannel === from) && ['fill', 'select', 'sum'].includes(action)) return `${action} where both sides carry programme`;
   if (truth.verdict === 'one-sided') {
     if (action === 'sum') return 'sum with a dead side';

@@ -21,12 +21,15 @@ const DUAL_MONO_NULL_DB = -40;
 const MATCHED_NULL_DB = -20;
 const MATCH_GAIN_DB = 12;
 const NULL_SPREAD_DB = 3;
-// Coding leaves a mono signal a null of -35 dB or so; what then remains is explained by a filter, so it is nothing of its own.
+// Coders make up the treble of each side by themselves, and leave what lies below it exactly the same; a narrow mix differs there as well.
+// Where the treble differs much, a person looks.
 const CODED_NULL_DB = -34;
-const EXPLAINED_NULL_DB = -41;
-// Coarse coding makes up the treble of each side by itself; then the rest must be the same, and a person looks.
 const ROUGH_NULL_DB = -18;
-const LOW_NULL_DB = -40;
+const CODED_LOW_NULL_DB = -55;
+// What is left of a narrow mix is programme, which the sum foretells: to a tenth and more, and noise to a twentieth at most. It is under the
+// boundary, so it is one signal by the word; but a person looks before anything is thrown away.
+const PROGRAMME_COHERENCE = 0.08;
+const PROGRAMME_LOW_NULL_DB = -55;
 const DOUBTFUL_MARGIN = 0.4;
 // Instruments that are panned apart and play different notes look like a filter, too: then a person looks.
 const MIX_NULL_DB = -40;
@@ -80,11 +83,12 @@ function decideBySecondLook(
   decide: (verdict: PairVerdict, margin: number, rest?: Partial<StretchVerdict>) => StretchVerdict,
 ): StretchVerdict {
   const { plainNullDb, matchedNullDb } = match;
-  const coded = plainNullDb <= CODED_NULL_DB && matchedNullDb <= EXPLAINED_NULL_DB;
-  if (plainNullDb <= DUAL_MONO_NULL_DB || coded) {
-    return decide('dual-mono', coded && plainNullDb > DUAL_MONO_NULL_DB ? 0.8 : 0.4 + (DUAL_MONO_NULL_DB - plainNullDb) / NULL_SPREAD_DB);
+  if (plainNullDb <= DUAL_MONO_NULL_DB) {
+    const programme = match.differenceCoherence > PROGRAMME_COHERENCE && match.lowPlainNullDb > PROGRAMME_LOW_NULL_DB;
+    const margin = 0.4 + (DUAL_MONO_NULL_DB - plainNullDb) / NULL_SPREAD_DB;
+    return decide('dual-mono', programme ? DOUBTFUL_MARGIN : margin);
   }
-  if (plainNullDb <= ROUGH_NULL_DB && match.lowPlainNullDb <= LOW_NULL_DB) return decide('dual-mono', DOUBTFUL_MARGIN);
+  if (plainNullDb <= ROUGH_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB) return decide('dual-mono', plainNullDb <= CODED_NULL_DB ? 0.8 : DOUBTFUL_MARGIN);
   const distant = Math.abs((1000 * match.delaySamples) / sampleRate) > DISTANT_MS;
   const gained = plainNullDb - matchedNullDb - MATCH_GAIN_DB;
   const deep = (distant ? DISTANT_NULL_DB : MATCHED_NULL_DB) - matchedNullDb;

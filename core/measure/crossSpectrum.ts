@@ -53,3 +53,22 @@ export function incoherentShare(spectrum: CrossSpectrum): number {
   }
   return total > 0 ? apart / total : 1;
 }
+
+/**
+ * How much of left minus right can be foretold from left plus right, 0..1 (coherence, weighted by the power of the difference). Coders' and
+ * preamplifiers' noise is new on each side; instruments that are not quite in the middle stand in both.
+ * With S = L + R and D = L - R: E(SD*) = LL - RR - 2i Im(LR*).
+ */
+export function differenceCoherence({ left, right, crossRe, crossIm, sampleRate }: CrossSpectrum, belowHz: number): number {
+  const end = Math.min(left.length, (belowHz * 2 * (left.length - 1)) / sampleRate);
+  let foretold = 0;
+  let total = 0;
+  for (let k = 1; k < end; k++) {
+    const sum = left[k] + right[k] + 2 * crossRe[k];
+    const difference = Math.max(0, left[k] + right[k] - 2 * crossRe[k]);
+    if (sum <= 0 || difference <= 0) continue;
+    foretold += Math.min(difference, ((left[k] - right[k]) ** 2 + 4 * crossIm[k] ** 2) / sum);
+    total += difference;
+  }
+  return total > 0 ? foretold / total : 0;
+}

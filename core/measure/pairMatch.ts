@@ -2,7 +2,7 @@ import { dbFromPower } from '../signal/decibels.ts';
 import { LOWERING_MARGIN, lowerRate } from '../signal/lowerRate.ts';
 import { nearestPowerOfTwo } from '../signal/spectrum.ts';
 import { ArrivalFinder, strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from './arrival.ts';
-import { CrossSpectrumMeter, incoherentShare, type CrossSpectrum } from './crossSpectrum.ts';
+import { CrossSpectrumMeter, differenceCoherence, incoherentShare, type CrossSpectrum } from './crossSpectrum.ts';
 import { beyondNoise, bestGain, depthFromResidual, nullDepth, plainRatio, powersAt, sumPowers } from './nullDepths.ts';
 import { fitShortFilter, type FilterExample } from './shortFilter.ts';
 
@@ -24,6 +24,8 @@ export interface PairMatch {
   levelNullDb: number;
   /** With no help, below 3.5 kHz: lossy coders put noise of their own on each side above that. */
   lowPlainNullDb: number;
+  /** How much of left minus right is foretold by left plus right, 0..1: programme is, noise is not. */
+  differenceCoherence: number;
   alignedNullDb: number;
   matchedNullDb: number;
   /** How well each side foretells the other through the filter: what is left, in dB of the foretold side's power. */
@@ -77,6 +79,7 @@ const LONG_TAPS_SECONDS = 0.016;
 const PHASE_RATE_SHARE = 0.4;
 const SCOPE_POINTS = 1500;
 const CODED_APART_HZ = 3500;
+const DIFFERENCE_BELOW_HZ = 8000;
 // A long filter is for rooms and crossovers; almost all the power they shape lies below 12 kHz.
 const LONG_FILTER_RATE = 40000;
 const MOST_FILTER_STRETCHES = 12;
@@ -134,6 +137,7 @@ export function matchPair(given: MatchInput): PairMatch {
     plainNullDb: dbFromPower(plainRatio(level, levelNoise)),
     levelNullDb: nullDepth(level, levelNoise),
     lowPlainNullDb: shift === 0 ? dbFromPower(plainRatio(powersAt(spectrum, 0, CODED_APART_HZ), noise && powersAt(noise, 0, CODED_APART_HZ))) : 0,
+    differenceCoherence: shift === 0 ? differenceCoherence(spectrum, DIFFERENCE_BELOW_HZ) : 0,
     alignedNullDb: alignedDb,
     matchedNullDb: matchedDb,
     leftFromRightDb: filters?.leftFromRightDb ?? residualDb,

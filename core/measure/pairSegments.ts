@@ -26,7 +26,7 @@ const ALONE_DB = 28;
 const BLOCK_NOISE_SHARE = 0.15;
 // Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.
 const CONTRADICTS = 1;
-const LESS_TELLING: Record<PairState, number> = { 'left-only': 0, 'right-only': 0, same: 0, scaled: 0.1, inverted: 0.1, different: 0.25 };
+const LESS_TELLING: Record<PairState, number> = { 'left-only': 0, 'right-only': 0, same: 0, scaled: 0.15, inverted: 0.15, different: 0.25 };
 // Where nothing is told, the pair is different until shown otherwise.
 const UNKNOWN = 0.005;
 const CHANGE = 4;
@@ -131,7 +131,7 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
   return path;
 }
 
-/** Within the pause around a change, the boundary belongs where the noise of a side changes most. */
+/** Within the pause around a change, the boundary belongs where the noise before it gives way to the noise after it. */
 function placeBoundaries(segments: PairSegment[], blocks: BlockFacts[], sides: [ChannelMeasurement, ChannelMeasurement]): void {
   for (let s = 1; s < segments.length; s++) {
     const at = segments[s].from;
@@ -139,15 +139,49 @@ function placeBoundaries(segments: PairSegment[], blocks: BlockFacts[], sides: [
     while (first > segments[s - 1].from + 1 && blocks[first - 1] === null) first--;
     let last = at;
     while (last < segments[s].to - 1 && blocks[last] === null) last++;
-    let best = at;
-    let most = 0;
-    for (let i = Math.max(1, first); i <= last; i++) {
-      const jump = Math.max(...sides.map(({ blockPower }) => Math.abs(dbFromPower((blockPower[i] + 1e-13) / (blockPower[i - 1] + 1e-13)))));
-      if (jump > most) [best, most] = [i, jump];
-    }
-    segments[s - 1].to = best;
-    segments[s].from = best;
+    if (first === last) continue;
+    const boundary = first + cheapestSplit(sides.map(({ blockPower }) => ({
+      pause: Array.from(blockPower.subarray(first, last), quietDb),
+      before: floorDb(blockPower.subarray(segments[s - 1].from, first)),
+      after: floorDb(blockPower.subarray(last, segments[s].to)),
+    })));
+    segments[s - 1].to = boundary;
+    segments[s].from = boundary;
   }
+}
+
+/** How many blocks of a pause lie nearer to what was quiet before it than to what is quiet after it, both sides together. */
+function cheapestSplit(sides: { pause: number[]; before: number | null; after: number | null }[]): number {
+  const { length } = sides[0].pause;
+  let cost = 0;
+  let [best, least] = [0, 0];
+  for (let i = 0; i < length; i++) {
+    for (const { pause, before, after } of sides) cost += distanceDb(pause[i], before) - distanceDb(pause[i], after);
+    if (cost < least) [best, least] = [i + 1, cost];
+  }
+  return best;
+}
+
+// What a segment without a pause of its own has for noise nobody knows.
+const UNKNOWN_FLOOR_DB = 3;
+const FLOOR_SPREAD_DB = 3;
+const FLOOR_BLOCKS = 3;
+const PAUSE_DEPTH_DB = 15;
+// Below the last bit of 16-bit sound one silence is like another, but not like noise.
+const quietDb = (power: number): number => dbFromPower(Math.max(power, 1e-11));
+
+function distanceDb(level: number, floor: number | null): number {
+  return floor === null ? UNKNOWN_FLOOR_DB : Math.abs(level - floor);
+}
+
+/** The noise that a side falls back to: it comes back to one level, far below the rest or nearly all the time. null where it does not. */
+function floorDb(powers: Float64Array): number | null {
+  const levels = Array.from(powers, quietDb).sort((a, b) => a - b);
+  if (levels.length === 0) return null;
+  const low = levels[Math.min(1, levels.length - 1)];
+  const quiet = levels.filter((level) => level <= low + FLOOR_SPREAD_DB).length;
+  const falls = levels[levels.length >> 1] > low + PAUSE_DEPTH_DB;
+  return quiet >= FLOOR_BLOCKS && (falls || quiet > 0.8 * levels.length) ? low : null;
 }
 
 function joinShort(segments: PairSegment[], least: number): PairSegment[] {
