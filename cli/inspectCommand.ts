@@ -19,7 +19,7 @@ export async function inspectCommand(args: string[]): Promise<number> {
   for (const file of files) {
     const bar = progressBar(basename(file));
     try {
-      const { inspection } = await inspectFile(file, { onProgress: bar.show });
+      const { inspection } = await inspectFile(file, { onProgress: ({ stage, share }) => { if (stage === 'measuring') bar.show(share); } });
       bar.done();
       process.stdout.write(values.json ? `${JSON.stringify({ file, error: null, ...inspection })}\n` : inspectionText(file, inspection));
       if (status === EXIT.nothing && somethingFound(inspection)) status = EXIT.found;

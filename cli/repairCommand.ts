@@ -46,7 +46,7 @@ export async function repairCommand(args: string[]): Promise<number> {
 async function repairOne(file: string, words: RepairWords, scratch: string): Promise<boolean> {
   const bar = progressBar(basename(file));
   try {
-    const inspected = await inspectFile(file, { workingCopy: join(scratch, 'working.pcm'), onProgress: (share) => bar.show(share / 3) });
+    const inspected = await inspectFile(file, { workingCopy: join(scratch, 'working.pcm'), onProgress: ({ stage, share }) => { if (stage === 'measuring') bar.show(share / 3); } });
     const repair = words.repairFor(inspected.inspection);
     if (!repair) {
       bar.done();

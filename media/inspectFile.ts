@@ -10,6 +10,7 @@ import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
 import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
 import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import type { Progress } from '@pocket-twin/core/schema/changes.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
@@ -25,8 +26,8 @@ export interface InspectOptions {
   outlineFolder?: string;
   /** Where the decoded words of anything but a WAV go; none are kept without it. */
   workingCopy?: string;
-  /** 0..1, where the length is known. */
-  onProgress?: (share: number) => void;
+  /** How far measuring is, where the length is known; then that stretches are looked at again. */
+  onProgress?: (progress: Progress) => void;
 }
 
 export interface Inspected {
@@ -51,6 +52,7 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
     const firstLook = await measureOnBothProcessors(path, source, outline, copy, options.onProgress);
     await outline?.finish(source.format.frames, source.format.channels);
     await copy?.finish(true);
+    options.onProgress?.({ stage: 'looking again', share: 0 });
     const pcm = locate(source, copyPath ?? path);
     const sound = await PcmFile.open(pcm);
     try {
@@ -106,7 +108,7 @@ async function measure(
     await outline?.drain();
     await copy?.write(run, done * frameBytes);
     done += run.length / frameBytes;
-    if (expected > 0) onProgress?.(done / expected);
+    if (expected > 0) onProgress?.({ stage: 'measuring', share: Math.min(1, done / expected) });
   }
   const finished = meter.finish();
   builder?.finish();

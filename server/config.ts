@@ -1,4 +1,4 @@
-import { resolve } from 'node:path';
+import { delimiter, resolve } from 'node:path';
 import { z } from 'zod';
 
 const Environment = z.object({
@@ -7,6 +7,8 @@ const Environment = z.object({
   POCKET_TWIN_HOME: z.string().default('.pocket-twin'),
   /** The largest file that can be brought in. */
   POCKET_TWIN_LARGEST_BYTES: z.coerce.number().positive().default(64 * 1024 ** 3),
+  /** Folders whose files can be brought in where they lie, several with a colon between. */
+  POCKET_TWIN_MEDIA: z.string().default(''),
   /** Another origin that may speak to the server: the reloading page in development. */
   POCKET_TWIN_DEV_ORIGIN: z.string().optional(),
 });
@@ -16,6 +18,7 @@ export interface Config {
   port: number;
   home: string;
   largestBytes: number;
+  mediaFolders: string[];
   devOrigin: string | undefined;
 }
 
@@ -26,6 +29,7 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
     port: values.PORT,
     home: resolve(values.POCKET_TWIN_HOME),
     largestBytes: values.POCKET_TWIN_LARGEST_BYTES,
+    mediaFolders: values.POCKET_TWIN_MEDIA.split(delimiter).filter(Boolean).map((folder) => resolve(folder)),
     devOrigin: values.POCKET_TWIN_DEV_ORIGIN,
   };
 }

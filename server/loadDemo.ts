@@ -12,7 +12,7 @@ export async function loadDemo(context: BringInContext, home: string): Promise<b
   const folder = join(home, 'demo');
   const clips = await buildDemo(folder);
   const project = await ProjectRow.create({ name: 'The Last Crossing' });
-  for (const { file } of clips) await bringIn(context, project.id, join(folder, file), file, 'move');
+  for (const { file } of clips) await bringIn(context, { projectId: project.id, path: join(folder, file), name: file }, 'move');
   await rm(folder, { recursive: true });
   await writeFile(marker, '');
   return true;

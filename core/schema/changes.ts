@@ -1,21 +1,30 @@
 import { z } from 'zod';
-import { Clip } from './clip.ts';
+import { LineupRow } from './lineup.ts';
 import { Writing } from './writing.ts';
+
+/** What a running job is at, and how far: comparing is with the project's other clips, by content. */
+export const JobStage = z.enum(['measuring', 'looking again', 'comparing', 'writing', 'proving']);
+export type JobStage = z.infer<typeof JobStage>;
+export const Progress = z.object({ stage: JobStage, share: z.number().min(0).max(1) });
+export type Progress = z.infer<typeof Progress>;
 
 /** What one process tells the others has changed, by name only. */
 export const ChangeNotice = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('clip'), id: z.uuid() }),
   z.object({ kind: z.literal('clip-removed'), id: z.uuid(), projectId: z.uuid() }),
+  // Many clips, or their setups.
+  z.object({ kind: z.literal('lineup'), projectId: z.uuid() }),
   z.object({ kind: z.literal('writing'), id: z.uuid() }),
-  z.object({ kind: z.literal('progress'), id: z.uuid(), share: z.number().min(0).max(1) }),
+  z.object({ kind: z.literal('progress'), id: z.uuid(), ...Progress.shape }),
 ]);
 export type ChangeNotice = z.infer<typeof ChangeNotice>;
 
 /** What the page is told over server-sent events. */
 export const ServerEvent = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('clip'), clip: Clip }),
+  z.object({ kind: z.literal('clip'), row: LineupRow }),
   z.object({ kind: z.literal('clip-removed'), id: z.uuid(), projectId: z.uuid() }),
+  z.object({ kind: z.literal('lineup'), projectId: z.uuid() }),
   z.object({ kind: z.literal('writing'), writing: Writing }),
-  z.object({ kind: z.literal('progress'), id: z.uuid(), share: z.number().min(0).max(1) }),
+  z.object({ kind: z.literal('progress'), id: z.uuid(), ...Progress.shape }),
 ]);
 export type ServerEvent = z.infer<typeof ServerEvent>;

@@ -1,10 +1,15 @@
 import { z } from 'zod';
+import { ClipFacts } from './clipFacts.ts';
 import { Inspection } from './inspection.ts';
 import { Repair } from './repair.ts';
 
 /** waiting: in the queue; reading: being measured; failed: `error` says why in a sentence. */
 export const ClipState = z.enum(['waiting', 'reading', 'ready', 'failed']);
 export type ClipState = z.infer<typeof ClipState>;
+
+/** Whether the file is where it was and as it was when it was measured. */
+export const SourceState = z.enum(['here', 'moved', 'changed']);
+export type SourceState = z.infer<typeof SourceState>;
 
 /** The ribbon of a row: the peak of each column in whole dBFS, null where there is nothing. */
 export const Sketch = z.array(z.object({ channel: z.int(), peaksDbfs: z.array(z.int().nullable()) }));
@@ -14,11 +19,19 @@ export type Sketch = z.infer<typeof Sketch>;
 export const Clip = z.object({
   id: z.uuid(),
   projectId: z.uuid(),
+  /** What people call it; the file keeps its own name. */
   name: z.string(),
+  fileName: z.string(),
   bytes: z.int().nonnegative(),
   state: ClipState,
   error: z.string().nullable(),
+  /** It stays where it was found and was not copied. */
+  linked: z.boolean(),
+  sourceState: SourceState,
   inspection: Inspection.nullable(),
+  facts: ClipFacts.nullable(),
+  hasStill: z.boolean(),
+  setupId: z.uuid().nullable(),
   sketch: Sketch.nullable(),
   /** The repair that is kept; null where none was chosen. */
   repair: Repair.nullable(),
@@ -30,3 +43,9 @@ export type Clip = z.infer<typeof Clip>;
 
 export const KeepRepair = z.object({ repair: Repair });
 export type KeepRepair = z.infer<typeof KeepRepair>;
+
+export const ClipRename = z.object({ name: z.string().trim().min(1, 'Give the clip a name.').max(200, 'Keep the name under 200 letters.') });
+export type ClipRename = z.infer<typeof ClipRename>;
+
+export const ClipsRemoved = z.object({ clipIds: z.array(z.uuid()).min(1).max(10_000) });
+export type ClipsRemoved = z.infer<typeof ClipsRemoved>;

@@ -1,4 +1,7 @@
 import { z } from 'zod';
+import { FrameRate } from './clipFacts.ts';
+import { Intake } from './setup.ts';
+import { ClipVerdict } from './verdict.ts';
 
 export const Project = z.object({
   id: z.uuid(),
@@ -11,6 +14,15 @@ export const Project = z.object({
   toFix: z.int().nonnegative(),
   /** Clips where a person must decide. */
   toLook: z.int().nonnegative(),
+  /** Of those to fix or to look at: no repair is kept yet. */
+  left: z.int().nonnegative(),
+  failed: z.int().nonnegative(),
+  verdicts: z.partialRecord(ClipVerdict, z.int()),
+  archived: z.boolean(),
+  /** For all its setups; null leaves it to what the sound shows. */
+  intake: Intake.nullable(),
+  /** For clips that start at a timecode and do not say how many frames a second. */
+  frameRate: FrameRate.nullable(),
 });
 export type Project = z.infer<typeof Project>;
 
@@ -18,3 +30,11 @@ export const NewProject = z.object({
   name: z.string().trim().min(1, 'Give the project a name.').max(120, 'Keep the name under 120 letters.'),
 });
 export type NewProject = z.infer<typeof NewProject>;
+
+export const ProjectChange = z.object({
+  name: NewProject.shape.name.optional(),
+  archived: z.boolean().optional(),
+  intake: Intake.nullable().optional(),
+  frameRate: FrameRate.nullable().optional(),
+});
+export type ProjectChange = z.infer<typeof ProjectChange>;

@@ -14,6 +14,8 @@ export type Side = z.infer<typeof Side>;
 /** fix: wrong for delivery; look: a person must decide; note: fine to leave. */
 export const Severity = z.enum(['fix', 'look', 'note']);
 export type Severity = z.infer<typeof Severity>;
+/** Most pressing first. */
+export const SEVERITIES = Severity.options;
 
 export const FindingCode = z.enum([
   ...PairVerdict.options,

@@ -2,12 +2,13 @@ import { availableParallelism } from 'node:os';
 import { createRequire } from 'node:module';
 import { isMainThread, MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
+import type { Progress } from '@pocket-twin/core/schema/changes.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { TaskAnswer, TaskOrder } from './runTask.ts';
 import type { TaskName, Tasks } from './tasks.ts';
 
 export interface ThreadOptions {
-  onProgress?: (share: number) => void;
+  onProgress?: (progress: Progress) => void;
   signal?: AbortSignal;
 }
 

@@ -1,8 +1,9 @@
 import type { MessagePort } from 'node:worker_threads';
 import { Refusal, type RefusalCode } from '@pocket-twin/core/schema/refusal.ts';
+import type { Progress } from '@pocket-twin/core/schema/changes.ts';
 import { tasks, type TaskName } from './tasks.ts';
 
-/** What a thread is asked; shares of what is done go to `progress`. */
+/** What a thread is asked; how far it is goes to `progress`. */
 export interface TaskOrder {
   name: TaskName;
   input: unknown;
@@ -16,11 +17,13 @@ const LEAST_MS_BETWEEN_REPORTS = 100;
 
 export async function runTask({ name, input, progress }: TaskOrder): Promise<TaskAnswer> {
   let lastReport = 0;
+  let stage = '';
   try {
-    const value = await tasks[name](input as never, (share) => {
-      if (Date.now() - lastReport < LEAST_MS_BETWEEN_REPORTS) return;
+    const value = await tasks[name](input as never, (reached: Progress) => {
+      if (reached.stage === stage && Date.now() - lastReport < LEAST_MS_BETWEEN_REPORTS) return;
       lastReport = Date.now();
-      progress.postMessage(share);
+      stage = reached.stage;
+      progress.postMessage(reached);
     });
     return { kind: 'done', value };
   } catch (error) {

@@ -8,6 +8,8 @@ export class RepairStepRow extends Model<InferAttributes<RepairStepRow>, InferCr
   /** From 1. */
   declare position: number;
   declare repair: Repair;
+  /** Kept together with others in one go. */
+  declare batchId: CreationOptional<string | null>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -16,6 +18,7 @@ export function initRepairStep(sequelize: Sequelize): void {
     id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
     clipId: { type: DataTypes.UUID, allowNull: false },
     position: { type: DataTypes.INTEGER, allowNull: false },
+    batchId: DataTypes.UUID,
     repair: { type: DataTypes.JSONB, allowNull: false },
     createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
   }, { sequelize, tableName: 'repair_steps', timestamps: false });

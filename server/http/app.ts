@@ -5,6 +5,8 @@ import type { HttpContext } from './context.ts';
 import type { EventStream } from './events.ts';
 import { guard } from './guard.ts';
 import { page, securityHeaders } from './page.ts';
+import { mediaFolderRoutes } from './mediaFolderRoutes.ts';
+import { openApiRoutes } from './openApi.ts';
 import { notFound, problems } from './problems.ts';
 import { projectRoutes } from './projectRoutes.ts';
 import { uploads } from './uploads.ts';
@@ -28,6 +30,8 @@ export function createApp(context: HttpContext, events: EventStream): Express {
   });
   app.get('/api/health', (_request, response) => { response.json({ ok: true }); });
   app.get('/api/events', events.open);
+  app.use('/api', openApiRoutes());
+  app.use('/api/media-folders', mediaFolderRoutes(context));
   app.use('/api/projects', projectRoutes(context));
   app.use('/api/clips', clipRoutes(context));
   app.use('/api/writings', writingRoutes(context));

@@ -1,29 +1,30 @@
-import { rm } from 'node:fs/promises';
 import { Router } from 'express';
 import { z } from 'zod';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plans.ts';
 import { laneCount, outlineShape } from '@pocket-twin/core/outline/outline.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import { KeepRepair } from '@pocket-twin/core/schema/clip.ts';
+import { ClipRename, KeepRepair } from '@pocket-twin/core/schema/clip.ts';
 import { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
+import { NewPlace } from '@pocket-twin/core/schema/mediaFolder.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { readOutline } from '@pocket-twin/media/outlineFiles.ts';
 import { readPlanar } from '@pocket-twin/media/readPlanar.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
+import { linkAgain } from '../bringIn.ts';
 import { announce } from '../db/changes.ts';
 import { ClipRow, findClip } from '../db/clip.ts';
 import { keepRepair, redoRepair, undoRepair } from '../db/repairHistory.ts';
 import { WritingRow, writingOf } from '../db/writing.ts';
+import { ensureSourceHere } from '../linkedSources.ts';
+import { removeClips } from '../db/removal.ts';
 import type { HttpContext } from './context.ts';
+import { FrameRange, OutlineRange } from './contract.ts';
 import { parse } from './problems.ts';
 
-/** The most frames one request for samples gets. */
-const MOST_FRAMES = 1 << 20;
 const Count = z.coerce.number().int().nonnegative();
-const OutlineRange = z.object({ from: Count, to: Count });
-const FrameRange = z.object({ start: Count, frames: Count.max(MOST_FRAMES) });
 
-export function clipRoutes({ sequelize, folders, queue }: HttpContext): Router {
+export function clipRoutes(context: HttpContext): Router {
+  const { sequelize, folders, mediaFolders, queue } = context;
   const routes = Router();
   const rowOf = async (id: unknown): Promise<ClipRow> => {
     const row = await ClipRow.findByPk(parse(z.uuid(), id));
@@ -34,6 +35,12 @@ export function clipRoutes({ sequelize, folders, queue }: HttpContext): Router {
     const row = await rowOf(id);
     if (!row.pcm || !row.inspection) throw new Refusal('conflict', `${row.name} has not been measured yet.`);
     return { row, pcm: row.pcm, inspection: row.inspection };
+  };
+  /** For what reads the clip's own samples. */
+  const readable = async (id: unknown) => {
+    const found = await measured(id);
+    await ensureSourceHere(found.row);
+    return found;
   };
   const changed = async (id: string): Promise<Clip> => {
     await announce(sequelize, { kind: 'clip', id });
@@ -47,10 +54,42 @@ export function clipRoutes({ sequelize, folders, queue }: HttpContext): Router {
 
   routes.delete('/:clipId', async (request, response) => {
     const { id, projectId } = await rowOf(request.params.clipId);
-    await ClipRow.destroy({ where: { id } });
-    await rm(folders.clip(id), { recursive: true, force: true });
-    await announce(sequelize, { kind: 'clip-removed', id, projectId });
+    await removeClips(sequelize, projectId, [id]);
     response.status(204).end();
+  });
+
+  routes.patch('/:clipId', async (request, response) => {
+    const row = await rowOf(request.params.clipId);
+    const { name } = parse(ClipRename, request.body);
+    await row.update({ displayName: name === row.name ? null : name });
+    response.json(await changed(row.id));
+  });
+
+  routes.put('/:clipId/source', async (request, response) => {
+    const row = await rowOf(request.params.clipId);
+    if (!row.linked) throw new Refusal('conflict', `${row.name} was copied in and is where it should be.`);
+    const { folder, path } = parse(NewPlace, request.body);
+    const [file] = await mediaFolders.find(folder, [path]);
+    if (!file) throw new Refusal('not-found', `There is no recording at ${path}.`);
+    await linkAgain(context, row, file);
+    response.json(await findClip(row.id));
+  });
+
+  // After a linked file has changed, or when measuring failed for a reason that is gone.
+  routes.post('/:clipId/measure', async (request, response) => {
+    const row = await rowOf(request.params.clipId);
+    if (row.linked) await linkAgain(context, row, { path: row.sourcePath, name: row.name, folder: row.folder });
+    else {
+      await row.update({ state: 'waiting', error: null });
+      await queue.send('inspect', { clipId: row.id });
+    }
+    response.status(202).json(await changed(row.id));
+  });
+
+  routes.get('/:clipId/still', async (request, response) => {
+    const row = await rowOf(request.params.clipId);
+    if (!row.hasStill) throw new Refusal('not-found', `${row.name} has no picture.`);
+    response.type('image/jpeg').sendFile(folders.still(row.id), { dotfiles: 'allow' });
   });
 
   // Buckets of one level: for each lane minimum, maximum and RMS as 32-bit floats, little-endian.
@@ -66,7 +105,7 @@ export function clipRoutes({ sequelize, folders, queue }: HttpContext): Router {
 
   // Samples, channel after channel, as 32-bit floats, little-endian.
   routes.get('/:clipId/samples', async (request, response) => {
-    const { pcm } = await measured(request.params.clipId);
+    const { pcm } = await readable(request.params.clipId);
     const { start, frames } = parse(FrameRange, request.query);
     response.type('application/octet-stream').send(await readPlanar(pcm, start, frames));
   });
@@ -90,7 +129,7 @@ export function clipRoutes({ sequelize, folders, queue }: HttpContext): Router {
   });
 
   routes.post('/:clipId/forecast', async (request, response) => {
-    const { row, pcm } = await measured(request.params.clipId);
+    const { row, pcm } = await readable(request.params.clipId);
     const { repair } = parse(KeepRepair, request.body);
     if (repair.inputChannels !== pcm.channels) throw new Refusal('conflict', `${row.name} has ${pcm.channels} channels; the repair is for ${repair.inputChannels}.`);
     response.json(await inThread('forecast', { source: pcm, repair }));
@@ -98,7 +137,7 @@ export function clipRoutes({ sequelize, folders, queue }: HttpContext): Router {
 
   // What there is to see about two channels, over the clip or a stretch of it.
   routes.get('/:clipId/evidence', async (request, response) => {
-    const { row, pcm } = await measured(request.params.clipId);
+    const { row, pcm } = await readable(request.params.clipId);
     const wanted = parse(EvidenceWanted, request.query);
     if (Math.max(wanted.left, wanted.right) > pcm.channels) throw new Refusal('conflict', `${row.name} has ${pcm.channels} channels.`);
     response.json(await inThread('evidence', { source: pcm, wanted }));
@@ -112,7 +151,7 @@ export function clipRoutes({ sequelize, folders, queue }: HttpContext): Router {
 
   // Writes the repair that is kept; a clip without one is written as it is.
   routes.post('/:clipId/writings', async (request, response) => {
-    const { row, pcm } = await measured(request.params.clipId);
+    const { row, pcm } = await readable(request.params.clipId);
     const clip = (await findClip(row.id))!;
     const writing = await WritingRow.create({
       clipId: row.id, projectId: row.projectId, repair: clip.repair ?? leaveAsItIs(pcm.channels), state: 'waiting',

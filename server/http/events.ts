@@ -1,12 +1,15 @@
 import type { RequestHandler, Response } from 'express';
+import type { Sequelize } from 'sequelize';
 import type { ChangeNotice, ServerEvent } from '@pocket-twin/core/schema/changes.ts';
-import { findClip } from '../db/clip.ts';
+import { readRows } from '../db/lineup.ts';
 import { WritingRow, writingOf } from '../db/writing.ts';
 
 const HEARTBEAT_MS = 15_000;
 
 /** Passes what changes on to every open page, as server-sent events. */
 export class EventStream {
+  constructor(private readonly sequelize: Sequelize) {}
+
   private readonly pages = new Set<Response>();
   private readonly heartbeat = setInterval(() => this.write(':\n\n'), HEARTBEAT_MS);
 
@@ -19,7 +22,7 @@ export class EventStream {
 
   async pass(notice: ChangeNotice): Promise<void> {
     if (this.pages.size === 0) return;
-    const event = await eventFor(notice);
+    const event = await eventFor(this.sequelize, notice);
     if (event) this.write(`data: ${JSON.stringify(event)}\n\n`);
   }
 
@@ -33,11 +36,11 @@ export class EventStream {
   }
 }
 
-async function eventFor(notice: ChangeNotice): Promise<ServerEvent | null> {
+async function eventFor(sequelize: Sequelize, notice: ChangeNotice): Promise<ServerEvent | null> {
   switch (notice.kind) {
     case 'clip': {
-      const clip = await findClip(notice.id);
-      return clip && { kind: 'clip', clip };
+      const [row] = await readRows(sequelize, [notice.id]);
+      return row ? { kind: 'clip', row } : null;
     }
     case 'writing': {
       const row = await WritingRow.findByPk(notice.id);

@@ -9,7 +9,7 @@ import { bringIn } from '../bringIn.ts';
 import { ProjectRow } from '../db/project.ts';
 import type { HttpContext } from './context.ts';
 
-const UploadMetadata = z.object({ filename: z.string().min(1), projectId: z.uuid() });
+const UploadMetadata = z.object({ filename: z.string().min(1), projectId: z.uuid(), folder: z.string().max(1000).default('') });
 
 // What the database and the outlines need beside the uploads.
 const SPARE_BYTES = 64 * 1024 ** 2;
@@ -31,9 +31,9 @@ export function uploads(context: HttpContext): RequestHandler {
       return {};
     },
     onUploadFinish: async (_request, upload) => {
-      const { filename, projectId } = UploadMetadata.parse(upload.metadata);
+      const { filename, projectId, folder } = UploadMetadata.parse(upload.metadata);
       try {
-        const clip = await bringIn(context, projectId, join(folders.uploads, upload.id), filename, 'move');
+        const clip = await bringIn(context, { projectId, path: join(folders.uploads, upload.id), name: filename, folder }, 'move');
         return { headers: { 'X-Clip-Id': clip.id } };
       } catch (error) {
         log.error({ err: error, filename }, 'An upload could not be brought in');

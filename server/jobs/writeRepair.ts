@@ -29,7 +29,7 @@ export async function writeRepair(sequelize: Sequelize, folders: Folders, { writ
       words: clip.pcm.words,
       targets: writing.repair.outputs.map(({ suffix }) => join(folder, `${stem}${suffix}.wav`)),
       overwrite: true,
-    }, { onProgress: (share) => void announce(sequelize, { kind: 'progress', id: writingId, share }) });
+    }, { onProgress: (progress) => void announce(sequelize, { kind: 'progress', id: writingId, ...progress }) });
     const receipt: Receipt = {
       version: 1, source: clip.name, repair: writing.repair, levelGainDb: written.levelGainDb,
       before: clip.inspection, files: written.files, writtenAt: new Date().toISOString(),
@@ -43,6 +43,8 @@ export async function writeRepair(sequelize: Sequelize, folders: Folders, { writ
     await writing.update({ state: 'failed', error: error.message });
   }
   await tell();
+  // Its row says that it is written.
+  await announce(sequelize, { kind: 'clip', id: clip.id });
 }
 
 export async function giveUpWriting(sequelize: Sequelize, { writingId }: WriteJob): Promise<void> {

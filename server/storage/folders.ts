@@ -25,6 +25,10 @@ export class Folders {
     return join(this.clip(clipId), 'outline');
   }
 
+  still(clipId: string): string {
+    return join(this.clip(clipId), 'still.jpg');
+  }
+
   writing(writingId: string): string {
     return join(this.home, 'written', writingId);
   }

@@ -1,25 +1,81 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
+import type { Batch, SuggestionUsed, UseSuggestion } from '@pocket-twin/core/schema/batch.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Evidence, EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import type { Forecast } from '@pocket-twin/core/schema/forecast.ts';
+import type { Lineup, LineupQuery, LineupRow, PairAnswer } from '@pocket-twin/core/schema/lineup.ts';
+import type { Linked, LinkWanted, MediaFolder, MediaListing, NewPlace } from '@pocket-twin/core/schema/mediaFolder.ts';
 import { Problem } from '@pocket-twin/core/schema/problem.ts';
-import type { NewProject, Project } from '@pocket-twin/core/schema/project.ts';
+import type { NewProject, Project, ProjectChange } from '@pocket-twin/core/schema/project.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { ClipMove, SetupChange, SetupMerge } from '@pocket-twin/core/schema/setup.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
+import { fetchRows, RowLoader } from './rowLoader.ts';
+
+const rows = new RowLoader(fetchRows);
+
+type InProject<Body> = { projectId: string } & Body;
 
 /** Everything the server knows, cached; server-sent events keep it fresh (serverEvents.ts). */
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api/' }),
-  tagTypes: ['Project', 'Clip', 'Writing'],
+  tagTypes: ['Project', 'Lineup', 'Row', 'Clip', 'Writing'],
   endpoints: (build) => ({
     listProjects: build.query<Project[], void>({ query: () => 'projects', providesTags: ['Project'] }),
     getProject: build.query<Project, string>({ query: (id) => `projects/${id}`, providesTags: ['Project'] }),
     createProject: build.mutation<Project, NewProject>({
       query: (body) => ({ url: 'projects', method: 'POST', body }), invalidatesTags: ['Project'],
     }),
-    listClips: build.query<Clip[], string>({ query: (projectId) => `projects/${projectId}/clips`, providesTags: ['Clip'] }),
-    removeClip: build.mutation<void, string>({ query: (id) => ({ url: `clips/${id}`, method: 'DELETE' }), invalidatesTags: ['Project'] }),
+    changeProject: build.mutation<Project, InProject<ProjectChange>>({
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}`, method: 'PATCH', body }), invalidatesTags: ['Project'],
+    }),
+
+    lineup: build.query<Lineup, InProject<LineupQuery>>({
+      query: ({ projectId, ...params }) => ({ url: `projects/${projectId}/lineup`, params }), providesTags: ['Lineup'],
+    }),
+    // A row a clip, so that each is drawn anew only when it changes; what comes into sight together is asked together.
+    row: build.query<LineupRow | null, InProject<{ id: string }>>({
+      queryFn: ({ projectId, id }) => rows.load(projectId, id).then((data) => ({ data }), (error: unknown) => ({ error: { status: 'CUSTOM_ERROR', error: String(error) } })),
+      providesTags: ['Row'], keepUnusedDataFor: 300,
+    }),
+    removeClips: build.mutation<void, InProject<{ clipIds: string[] }>>({
+      query: ({ projectId, clipIds }) => ({ url: `projects/${projectId}/clips/remove`, method: 'POST', body: { clipIds } }), invalidatesTags: ['Project', 'Lineup'],
+    }),
+    restoreClips: build.mutation<void, InProject<{ clipIds: string[] }>>({
+      query: ({ projectId, clipIds }) => ({ url: `projects/${projectId}/clips/restore`, method: 'POST', body: { clipIds } }), invalidatesTags: ['Project', 'Lineup', 'Row'],
+    }),
+    moveClips: build.mutation<{ setupId: string }, InProject<ClipMove>>({
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/clips/move`, method: 'POST', body }), invalidatesTags: ['Lineup', 'Row'],
+    }),
+    changeSetup: build.mutation<void, InProject<{ setupId: string } & SetupChange>>({
+      query: ({ projectId, setupId, ...body }) => ({ url: `projects/${projectId}/setups/${setupId}`, method: 'PATCH', body }), invalidatesTags: ['Lineup', 'Row'],
+    }),
+    mergeSetups: build.mutation<void, InProject<SetupMerge>>({
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/setups/merge`, method: 'POST', body }), invalidatesTags: ['Lineup', 'Row'],
+    }),
+    answerPair: build.mutation<void, InProject<PairAnswer>>({
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/pairs`, method: 'POST', body }), invalidatesTags: ['Lineup'],
+    }),
+    useSuggestion: build.mutation<SuggestionUsed, InProject<UseSuggestion>>({
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/suggestions`, method: 'POST', body }), invalidatesTags: ['Project'],
+    }),
+    undoBatch: build.mutation<Batch, InProject<{ batchId: string }>>({
+      query: ({ projectId, batchId }) => ({ url: `projects/${projectId}/batches/${batchId}/undo`, method: 'POST' }), invalidatesTags: ['Project'],
+    }),
+
+    mediaFolders: build.query<MediaFolder[], void>({ query: () => 'media-folders' }),
+    mediaEntries: build.query<MediaListing, { folder: number; path: string }>({
+      query: ({ folder, path }) => ({ url: `media-folders/${folder}/entries`, params: { path } }), keepUnusedDataFor: 0,
+    }),
+    link: build.mutation<Linked, InProject<LinkWanted>>({
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/links`, method: 'POST', body }), invalidatesTags: ['Project', 'Lineup'],
+    }),
+    pointAgain: build.mutation<Clip, { clipId: string } & NewPlace>({ query: ({ clipId, ...body }) => ({ url: `clips/${clipId}/source`, method: 'PUT', body }) }),
+    measureAgain: build.mutation<Clip, string>({ query: (clipId) => ({ url: `clips/${clipId}/measure`, method: 'POST' }) }),
+
+    getClip: build.query<Clip, string>({ query: (id) => `clips/${id}`, providesTags: (_result, _error, id) => [{ type: 'Clip', id }] }),
+    renameClip: build.mutation<Clip, { clipId: string; name: string }>({ query: ({ clipId, name }) => ({ url: `clips/${clipId}`, method: 'PATCH', body: { name } }) }),
     keepRepair: build.mutation<Clip, { clipId: string; repair: Repair }>({
       query: ({ clipId, repair }) => ({ url: `clips/${clipId}/repair`, method: 'PUT', body: { repair } }),
     }),
@@ -37,7 +93,9 @@ export const api = createApi({
 });
 
 export const {
-  useListProjectsQuery, useGetProjectQuery, useCreateProjectMutation, useListClipsQuery, useRemoveClipMutation,
+  useListProjectsQuery, useGetProjectQuery, useCreateProjectMutation, useChangeProjectMutation, useLineupQuery, useRowQuery, useRemoveClipsMutation,
+  useRestoreClipsMutation, useMoveClipsMutation, useChangeSetupMutation, useMergeSetupsMutation, useAnswerPairMutation, useUseSuggestionMutation, useUndoBatchMutation,
+  useMediaFoldersQuery, useMediaEntriesQuery, useLinkMutation, usePointAgainMutation, useMeasureAgainMutation, useGetClipQuery, useRenameClipMutation,
   useKeepRepairMutation, useUndoRepairMutation, useRedoRepairMutation, useForecastQuery, useEvidenceQuery, useListWritingsQuery, useWriteMutation,
 } = api;
 

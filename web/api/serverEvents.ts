@@ -1,54 +1,64 @@
-import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { ServerEvent } from '@pocket-twin/core/schema/changes.ts';
+import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { progressed, progressEnded } from '../app/progressSlice.ts';
 import type { AppDispatch } from '../app/store.ts';
 import { api } from './api.ts';
 
+// Clips come by the dozen: the order of the lineup is asked again once they pause, or this often while they don't.
+const ORDER_EVERY_MS = 800;
+
 /** Keeps the cache fresh from the server's events. After a lost connection everything is asked again. */
 export function followServer(dispatch: AppDispatch): () => void {
   const source = new EventSource('/api/events');
   let lost = false;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const orderAgain = (): void => {
+    timer ??= setTimeout(() => {
+      timer = undefined;
+      dispatch(api.util.invalidateTags(['Project', 'Lineup']));
+    }, ORDER_EVERY_MS);
+  };
   source.onopen = () => {
-    if (lost) dispatch(api.util.invalidateTags(['Project', 'Clip', 'Writing']));
+    if (lost) dispatch(api.util.invalidateTags(['Project', 'Lineup', 'Row', 'Clip', 'Writing']));
     lost = false;
   };
   source.onerror = () => { lost = true; };
   source.onmessage = ({ data }: MessageEvent<string>) => {
     const event = ServerEvent.safeParse(JSON.parse(data));
-    if (event.success) take(event.data, dispatch);
+    if (event.success) take(event.data, dispatch, orderAgain);
   };
-  return () => source.close();
+  return () => {
+    clearTimeout(timer);
+    source.close();
+  };
 }
 
-function take(event: ServerEvent, dispatch: AppDispatch): void {
+function take(event: ServerEvent, dispatch: AppDispatch, orderAgain: () => void): void {
   switch (event.kind) {
-    case 'clip': return takeClip(event.clip, dispatch);
-    case 'clip-removed':
-      dispatch(api.util.updateQueryData('listClips', event.projectId, (clips) => clips.filter((clip) => clip.id !== event.id)));
-      dispatch(api.util.invalidateTags(['Project']));
-      return;
+    case 'clip':
+      takeRow(event.row, dispatch);
+      return orderAgain();
+    case 'clip-removed': return orderAgain();
+    case 'lineup':
+      dispatch(api.util.invalidateTags(['Row']));
+      return orderAgain();
     case 'writing': return takeWriting(event.writing, dispatch);
     case 'progress': dispatch(progressed(event));
   }
 }
 
-function takeClip(clip: Clip, dispatch: AppDispatch): void {
-  dispatch(api.util.updateQueryData('listClips', clip.projectId, (clips) => replace(clips, clip, 'end')));
-  if (clip.state === 'ready' || clip.state === 'failed') {
-    dispatch(progressEnded(clip.id));
-    dispatch(api.util.invalidateTags(['Project']));
-  }
+function takeRow(row: LineupRow, dispatch: AppDispatch): void {
+  dispatch(api.util.updateQueryData('row', { projectId: row.projectId, id: row.id }, () => row));
+  dispatch(api.util.invalidateTags([{ type: 'Clip', id: row.id }]));
+  if (row.state === 'ready' || row.state === 'failed') dispatch(progressEnded(row.id));
 }
 
 function takeWriting(writing: Writing, dispatch: AppDispatch): void {
-  dispatch(api.util.updateQueryData('listWritings', writing.clipId, (writings) => replace(writings, writing, 'start')));
+  dispatch(api.util.updateQueryData('listWritings', writing.clipId, (writings) => {
+    const at = writings.findIndex(({ id }) => id === writing.id);
+    if (at >= 0) writings[at] = writing;
+    else writings.unshift(writing);
+  }));
   if (writing.state !== 'writing') dispatch(progressEnded(writing.id));
-}
-
-function replace<Item extends { id: string }>(items: Item[], item: Item, newAt: 'start' | 'end'): void {
-  const at = items.findIndex(({ id }) => id === item.id);
-  if (at >= 0) items[at] = item;
-  else if (newAt === 'end') items.push(item);
-  else items.unshift(item);
 }

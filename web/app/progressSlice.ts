@@ -1,11 +1,12 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Progress } from '@pocket-twin/core/schema/changes.ts';
 
-/** How far each running job is, by the id of its clip or writing, 0..1. */
+/** What each running job is at, by the id of its clip or writing. */
 export const progressSlice = createSlice({
   name: 'progress',
-  initialState: {} as Record<string, number>,
+  initialState: {} as Record<string, Progress>,
   reducers: {
-    progressed: (state, { payload }: PayloadAction<{ id: string; share: number }>) => { state[payload.id] = payload.share; },
+    progressed: (state, { payload: { id, stage, share } }: PayloadAction<{ id: string } & Progress>) => { state[id] = { stage, share }; },
     progressEnded: (state, { payload }: PayloadAction<string>) => { delete state[payload]; },
   },
 });

@@ -2,6 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from '../api/api.ts';
 import { benchSlice } from '../screens/bench/benchSlice.ts';
+import { lineupSlice } from '../screens/lineup/lineupSlice.ts';
 import { uploadsSlice } from '../screens/lineup/uploadsSlice.ts';
 import { appearanceSlice, applyAppearance } from './appearanceSlice.ts';
 import { progressSlice } from './progressSlice.ts';
@@ -11,6 +12,7 @@ export const store = configureStore({
     [api.reducerPath]: api.reducer,
     [appearanceSlice.name]: appearanceSlice.reducer,
     [benchSlice.name]: benchSlice.reducer,
+    [lineupSlice.name]: lineupSlice.reducer,
     [progressSlice.name]: progressSlice.reducer,
     [uploadsSlice.name]: uploadsSlice.reducer,
   },

@@ -14,7 +14,7 @@ export function BenchHead({ clip }: { clip: Clip }) {
         <h1>{headline}</h1>
         <Detail>{detail}</Detail>
         {format.warning && <Warning>{format.warning}</Warning>}
-        <Facts>{clip.name} · {sayTime(format.durationSeconds)} · {format.sampleRate / 1000} kHz · {format.bitDepth ? `${format.bitDepth} bit` : format.codec.toUpperCase()} · {channelWords(clip)}</Facts>
+        <Facts>{clip.name} · {sayTime(format.durationSeconds)} · {format.sampleRate / 1000} kHz · {format.bitDepth ? `${format.bitDepth} bit` : format.codec.toUpperCase()} · {channelWords(format.channels, format.hasVideo)}</Facts>
       </div>
     </Head>
   );

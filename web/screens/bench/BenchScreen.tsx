@@ -3,7 +3,8 @@ import { useMemo } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import styled from 'styled-components';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import { sentenceOf, useGetProjectQuery, useListClipsQuery } from '../../api/api.ts';
+import type { Project } from '@pocket-twin/core/schema/project.ts';
+import { sentenceOf, useGetClipQuery, useGetProjectQuery } from '../../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Notice } from '../../parts/Notice.tsx';
@@ -13,35 +14,33 @@ import { useTitle } from '../../parts/useTitle.ts';
 import { moved, whole, zoomed } from '../../ribbon/view.ts';
 import { useBenchActions } from './benchActions.ts';
 import { BenchHead } from './BenchHead.tsx';
-import { useBenchKeys, type BenchKey } from './benchKeys.ts';
+import { useScreenKeys, type ScreenKey } from '../../parts/keys.ts';
 import { heardChosen, heightScaleChosen, keysToggled, viewChanged, whenChosen } from './benchSlice.ts';
 import { ClipQueue } from './ClipQueue.tsx';
 import { EvidencePart } from './evidence/EvidencePart.tsx';
-import { KeysOverlay } from './KeysOverlay.tsx';
+import { KeysOverlay } from '../../parts/KeysOverlay.tsx';
 import { ListenBar } from './ListenBar.tsx';
 import { repairChoices } from './repairChoices.ts';
 import { RepairPanel } from './RepairPanel.tsx';
 import { RibbonView } from './RibbonView.tsx';
+import { useBenchQueue } from './useBenchQueue.ts';
 import { usePlayer } from './usePlayer.ts';
 
 /** One clip: look, listen, repair. */
 export function BenchScreen() {
   const { projectId = '', clipId = '' } = useParams();
   const { data: project } = useGetProjectQuery(projectId);
-  const { data: clips, error, isLoading } = useListClipsQuery(projectId);
-  const ready = clips?.filter((clip) => clip.inspection !== null) ?? [];
-  const clip = ready.find(({ id }) => id === clipId);
+  const { currentData: clip, error, isLoading } = useGetClipQuery(clipId);
+  const queue = useBenchQueue(projectId, clipId);
   useTitle(clip?.name);
-  if (clip) return <Bench key={clip.id} clip={clip} clips={ready} total={clips!.length} projectName={project?.name} />;
-  const waiting = clips?.find(({ id }) => id === clipId);
+  if (clip?.inspection) return <Bench key={clip.id} clip={clip} queue={queue} project={project} />;
   return (
     <Screen>
-      <TopBar projectName={project?.name} places={[{ name: 'Lineup', to: `/projects/${projectId}`, count: clips?.length, current: false }]} />
+      <TopBar projectName={project?.name} places={[{ name: 'Lineup', to: `/projects/${projectId}`, count: project?.clips, current: false }]} />
       <Body>
-        {error && <Notice tone="fix">{sentenceOf(error)}</Notice>}
+        {error && <><h1>This clip can’t be shown.</h1><Notice tone="fix">{sentenceOf(error)}</Notice><Soft>Choose another from the lineup.</Soft></>}
         {isLoading && <Soft role="status">Fetching the clip ...</Soft>}
-        {waiting && <><h1>{waiting.state === 'failed' ? 'This clip could not be read.' : 'This clip is still being measured.'}</h1><Soft>{waiting.error ?? 'It opens here as soon as it is done.'}</Soft></>}
-        {clips && !waiting && <><h1>That clip is no longer in the project.</h1><Soft>Choose another from the lineup.</Soft></>}
+        {clip && <><h1>{clip.state === 'failed' ? 'This clip could not be read.' : 'This clip is still being measured.'}</h1><Soft>{clip.error ?? 'It opens here as soon as it is done.'}</Soft></>}
       </Body>
     </Screen>
   );
@@ -49,24 +48,23 @@ export function BenchScreen() {
 
 interface BenchProps {
   clip: Clip;
-  clips: Clip[];
-  total: number;
-  projectName: string | undefined;
+  queue: string[];
+  project: Project | undefined;
 }
 
-function Bench({ clip, clips, total, projectName }: BenchProps) {
+function Bench({ clip, queue, project }: BenchProps) {
   const actions = useBenchActions(clip);
   const { player, trouble } = usePlayer(clip, actions.repair);
   const keysShown = useAppSelector((state) => state.bench.keysShown);
   const dispatch = useAppDispatch();
-  const keys = useKeysFor(clip, clips, actions, player);
-  useBenchKeys(keys);
+  const keys = useKeysFor(clip, queue, actions, player);
+  useScreenKeys(keys);
   return (
     <Screen>
       <TopBar
-        projectName={projectName}
+        projectName={project?.name}
         places={[
-          { name: 'Lineup', to: `/projects/${clip.projectId}`, count: total, current: false },
+          { name: 'Lineup', to: `/projects/${clip.projectId}`, count: project?.clips, current: false },
           { name: 'Bench', to: `/projects/${clip.projectId}/bench/${clip.id}`, current: true },
         ]}
       >
@@ -76,7 +74,7 @@ function Bench({ clip, clips, total, projectName }: BenchProps) {
         <Button kind="quiet" aria-label="Keys" shortcut="?" onPress={() => dispatch(keysToggled())}>Keys</Button>
       </TopBar>
       <Columns>
-        <ClipQueue clips={clips} currentId={clip.id} />
+        <ClipQueue projectId={clip.projectId} queue={queue} left={project?.left} currentId={clip.id} />
         <Middle>
           <Looking>
             <BenchHead clip={clip} />
@@ -92,7 +90,7 @@ function Bench({ clip, clips, total, projectName }: BenchProps) {
   );
 }
 
-function useKeysFor(clip: Clip, clips: Clip[], actions: ReturnType<typeof useBenchActions>, player: ReturnType<typeof usePlayer>['player']): BenchKey[] {
+function useKeysFor(clip: Clip, queue: string[], actions: ReturnType<typeof useBenchActions>, player: ReturnType<typeof usePlayer>['player']): ScreenKey[] {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const when = useAppSelector((state) => state.bench.when);
@@ -102,8 +100,8 @@ function useKeysFor(clip: Clip, clips: Clip[], actions: ReturnType<typeof useBen
     const { frames, sampleRate } = clip.inspection!.format;
     const shown = view ?? whole(frames);
     const go = (by: number): void => {
-      const next = clips[clips.findIndex(({ id }) => id === clip.id) + by];
-      if (next) void navigate(`/projects/${clip.projectId}/bench/${next.id}`);
+      const next = queue[queue.indexOf(clip.id) + by];
+      if (next) void navigate(`/projects/${clip.projectId}/bench/${next}`);
     };
     const show = (next: typeof shown): void => { dispatch(viewChanged({ clipId: clip.id, view: next })); };
     const length = shown.end - shown.start;
@@ -124,7 +122,7 @@ function useKeysFor(clip: Clip, clips: Clip[], actions: ReturnType<typeof useBen
       { key: '<', shown: '<', does: 'Move the view back', group: 'Look', run: () => show(moved(shown, -length / 2, frames)) },
       { key: '>', shown: '>', does: 'Move the view on', group: 'Look', run: () => show(moved(shown, length / 2, frames)) },
       { key: 'h', shown: 'H', does: 'Height in dB or linear', group: 'Look', run: () => dispatch(heightScaleChosen(scale === 'db' ? 'linear' : 'db')) },
-      ...repairChoices(clip).map((choice): BenchKey => (
+      ...repairChoices(clip).map((choice): ScreenKey => (
         { key: choice.key, shown: choice.key, does: choice.name, group: 'Repair', run: () => actions.tryRepair(choice.repair) }
       )),
       { key: 'Enter', shown: 'Enter', does: 'Keep this repair', group: 'Repair', run: actions.keep },
@@ -136,7 +134,7 @@ function useKeysFor(clip: Clip, clips: Clip[], actions: ReturnType<typeof useBen
       { key: 'u', shown: 'U', does: 'Up to the lineup', group: 'Go', run: () => void navigate(`/projects/${clip.projectId}`) },
       { key: '?', shown: '?', does: 'Show these keys', group: 'Go', run: () => dispatch(keysToggled()) },
     ];
-  }, [actions, clip, clips, dispatch, navigate, player, scale, view, when]);
+  }, [actions, clip, queue, dispatch, navigate, player, scale, view, when]);
 }
 
 const Columns = styled.div`flex: 1; min-height: 0; display: grid; grid-template-columns: clamp(190px, 17vw, 260px) minmax(0, 1fr) 310px;`;

@@ -1,55 +1,70 @@
 import { Check } from 'lucide-react';
-import { useEffect, useRef } from 'react';
-import { Link } from 'react-aria-components';
+import { useEffect, useMemo, useRef } from 'react';
+import { GridList, GridListItem, ListLayout, Virtualizer } from 'react-aria-components';
 import styled from 'styled-components';
-import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import { worstSeverity } from '../../parts/severity.ts';
+import { useRowQuery } from '../../api/api.ts';
 import { TwinGlyph } from '../../parts/TwinGlyph.tsx';
 import { verdictWords } from '../../parts/verdictWords.ts';
 
 interface ClipQueueProps {
-  clips: Clip[];
+  projectId: string;
+  queue: string[];
+  /** Clips of the project that need a repair and have none; undefined while that is not known. */
+  left: number | undefined;
   currentId: string;
 }
 
-/** The clips of the project, so that the next one is a key away. */
-export function ClipQueue({ clips, currentId }: ClipQueueProps) {
-  const count = (severity: string): number => clips.filter((clip) => worstSeverity(clip) === severity && !clip.repair).length;
-  const current = useRef<HTMLLIElement>(null);
-  useEffect(() => current.current?.scrollIntoView({ block: 'nearest' }), [currentId]);
-  const [fixes, looks] = [count('fix'), count('look')];
+const ROW_HEIGHT = 52;
+
+/** The clips to go through, so that the next one is a key away. */
+export function ClipQueue({ projectId, queue, left, currentId }: ClipQueueProps) {
+  const list = useRef<HTMLDivElement>(null);
+  const items = useMemo(() => queue.map((id) => ({ id })), [queue]);
+  useEffect(() => {
+    const element = list.current;
+    const top = queue.indexOf(currentId) * ROW_HEIGHT;
+    if (element && (top < element.scrollTop || top + ROW_HEIGHT > element.scrollTop + element.clientHeight)) element.scrollTop = top - element.clientHeight / 2;
+  }, [currentId, queue]);
   return (
     <Aside aria-label="Clips">
-      <Head>{fixes + looks === 0 ? 'Nothing left to do' : [fixes > 0 && `${fixes} to fix`, looks > 0 && `${looks} to look at`].filter(Boolean).join(' · ')}</Head>
-      <ul>
-        {clips.map((clip) => {
-          const { verdict, pairs, format } = clip.inspection!;
-          const isCurrent = clip.id === currentId;
-          return (
-            <li key={clip.id} ref={isCurrent ? current : undefined}>
-              <Entry href={`/projects/${clip.projectId}/bench/${clip.id}`} aria-current={isCurrent ? 'true' : undefined}>
-                <TwinGlyph verdict={verdict} side={pairs[0]?.side} channels={format.channels} />
-                <span>
-                  <Name title={clip.name}>{clip.name.replace(/\.[^.]+$/, '')}</Name>
-                  <Fact>{verdictWords(verdict, pairs[0]?.side)}</Fact>
-                </span>
-                {clip.repair && <Check size={15} color="var(--fine)" aria-label="Repair kept" />}
-              </Entry>
-            </li>
-          );
-        })}
-      </ul>
+      <Head>{left === undefined ? '' : left === 0 ? 'Nothing left to do' : `${left} left to do`}</Head>
+      <Virtualizer layout={ListLayout} layoutOptions={{ rowHeight: ROW_HEIGHT }}>
+        <GridList ref={list} aria-label="Clips to go through" items={items} dependencies={[currentId]}>
+          {({ id }) => (
+            <GridListItem id={id} textValue="" href={`/projects/${projectId}/bench/${id}`} data-current={id === currentId || undefined}>
+              <Entry projectId={projectId} id={id} isCurrent={id === currentId} />
+            </GridListItem>
+          )}
+        </GridList>
+      </Virtualizer>
     </Aside>
   );
 }
 
-const Aside = styled.aside`overflow: auto; border-right: 1px solid var(--line); padding: 10px 0; background: var(--paper);`;
-const Head = styled.p`padding: 2px 16px 8px; font-size: 12px; font-weight: 600; color: var(--soft);`;
-const Entry = styled(Link)`
-  display: grid; grid-template-columns: 36px minmax(0, 1fr) auto; gap: 12px; align-items: center; padding: 7px 14px 7px 13px; text-decoration: none; border-left: 3px solid transparent;
-  &[data-hovered] { background: var(--chosen); }
-  &[aria-current='true'] { background: var(--sheet); border-left-color: var(--ink); }
-  &[data-focus-visible] { outline-offset: -3px; }
+function Entry({ projectId, id, isCurrent }: { projectId: string; id: string; isCurrent: boolean }) {
+  const { data: row } = useRowQuery({ projectId, id });
+  if (!row) return <Line />;
+  return (
+    <Line aria-current={isCurrent ? 'true' : undefined}>
+      {row.summary ? <TwinGlyph verdict={row.summary.verdict} side={row.summary.side} channels={row.summary.channels.length} /> : <span />}
+      <span>
+        <Name title={row.name}>{row.name.replace(/\.[^.]+$/, '')}</Name>
+        <Fact>{row.summary ? verdictWords(row.summary.verdict, row.summary.side) : row.state === 'failed' ? 'Not readable' : 'Being measured'}</Fact>
+      </span>
+      {row.kept && <Check size={15} color="var(--fine)" aria-label="Repair kept" />}
+    </Line>
+  );
+}
+
+const Aside = styled.aside`
+  display: flex; flex-direction: column; min-height: 0; border-right: 1px solid var(--line); padding: 10px 0 0; background: var(--paper);
+  [role='grid'] { flex: 1; min-height: 0; overflow: auto; outline-offset: -3px; }
+  [role='row'] { height: 100%; border-left: 3px solid transparent; cursor: pointer; outline-offset: -3px; }
+  [role='row'][data-hovered] { background: var(--chosen); }
+  [role='row'][data-current] { background: var(--sheet); border-left-color: var(--ink); }
+  [role='gridcell'] { height: 100%; }
 `;
+const Head = styled.p`padding: 2px 16px 8px; font-size: 12px; font-weight: 600; color: var(--soft); min-height: 28px;`;
+const Line = styled.div`display: grid; grid-template-columns: 36px minmax(0, 1fr) auto; gap: 12px; align-items: center; padding: 7px 14px 7px 13px; height: 100%;`;
 const Name = styled.div`font-weight: 600; overflow: hidden; text-overflow: ellipsis; white-space: nowrap;`;
 const Fact = styled.div`font-size: 12px; color: var(--soft);`;

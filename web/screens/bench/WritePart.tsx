@@ -16,14 +16,14 @@ import { sayBytes } from '../../parts/sayTime.ts';
 export function WritePart({ clip }: { clip: Clip }) {
   const { data: writings } = useListWritingsQuery(clip.id);
   const newest = writings?.[0];
-  const share = useAppSelector((state) => (newest ? state.progress[newest.id] : undefined));
+  const progress = useAppSelector((state) => (newest ? state.progress[newest.id] : undefined));
   if (!newest) return null;
   if (newest.state === 'failed') return <Notice tone="fix">{newest.error}</Notice>;
   if (newest.state === 'done' && newest.receipt) {
     const current = JSON.stringify(newest.receipt.repair) === JSON.stringify(clip.repair ?? leaveAsItIs(clip.inspection!.format.channels));
     return <ReceiptCard writing={newest} current={current} />;
   }
-  return <Card><strong>Writing and checking ...</strong><ProgressLine label="Writing" share={share} /></Card>;
+  return <Card><strong>{progress?.stage === 'proving' ? 'Reading it back and checking ...' : 'Writing ...'}</strong><ProgressLine label="Writing" share={progress?.share} /></Card>;
 }
 
 function ReceiptCard({ writing, current }: { writing: Writing; current: boolean }) {

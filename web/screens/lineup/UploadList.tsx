@@ -1,4 +1,4 @@
-import { RotateCw, X } from 'lucide-react';
+import { Pause, Play, RotateCw, X } from 'lucide-react';
 import styled from 'styled-components';
 import { useAppSelector } from '../../app/store.ts';
 import { Button } from '../../parts/Button.tsx';
@@ -6,34 +6,84 @@ import { ProgressLine } from '../../parts/ProgressLine.tsx';
 import { sayBytes } from '../../parts/sayTime.ts';
 import { Sheet } from '../../parts/Screen.tsx';
 import type { UploadManager } from './uploadManager.ts';
+import type { InterruptedUpload, UploadEntry } from './uploadsSlice.ts';
 
-/** Files on their way up, with what can be done about each. */
-export function UploadList({ projectId, manager }: { projectId: string; manager: UploadManager }) {
-  const uploads = useAppSelector((state) => state.uploads).filter((upload) => upload.projectId === projectId);
-  if (uploads.length === 0) return null;
+interface UploadListProps {
+  projectId: string;
+  manager: UploadManager;
+}
+
+/** Files on their way up, all together and one by one, with what can be done about each. */
+export function UploadList({ projectId, manager }: UploadListProps) {
+  const { entries, interrupted, arrived } = useAppSelector((state) => state.uploads);
+  const mine = entries.filter((upload) => upload.projectId === projectId);
+  const waitingForFile = interrupted.filter((upload) => upload.projectId === projectId && !mine.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes));
+  if (mine.length === 0 && waitingForFile.length === 0) return null;
   return (
-    <List aria-label="Coming in">
-      {uploads.map((upload) => (
-        <Item key={upload.id}>
-          <strong title={upload.name}>{upload.name}</strong>
-          {upload.state === 'failed'
-            ? <Complaint role="alert">{upload.error}</Complaint>
-            : <ProgressLine label={`Bringing in ${upload.name}`} share={upload.bytes > 0 ? upload.sentBytes / upload.bytes : undefined} />}
-          <span className="numeric">{sayBytes(upload.bytes)}</span>
-          {upload.state === 'failed' && (
-            <Button kind="quiet" aria-label={`Try ${upload.name} again`} onPress={() => manager.retry(upload.id)}><RotateCw size={15} aria-hidden="true" /></Button>
-          )}
-          <Button kind="quiet" aria-label={`Cancel ${upload.name}`} onPress={() => void manager.cancel(upload.id)}><X size={15} aria-hidden="true" /></Button>
-        </Item>
-      ))}
-    </List>
+    <Box aria-label="Coming in">
+      {mine.length > 0 && <Together uploads={mine} arrived={arrived} manager={manager} />}
+      <ul>
+        {waitingForFile.map((upload) => <InterruptedItem key={upload.key} upload={upload} manager={manager} />)}
+        {mine.map((upload) => <UploadItem key={upload.id} upload={upload} manager={manager} />)}
+      </ul>
+    </Box>
   );
 }
 
-const List = styled(Sheet).attrs({ as: 'ul' })`max-height: 200px; overflow: auto; padding: 4px 0; flex: none;`;
+function Together({ uploads, arrived, manager }: { uploads: UploadEntry[]; arrived: { files: number; bytes: number }; manager: UploadManager }) {
+  const sum = (count: (upload: UploadEntry) => number): number => uploads.reduce((total, upload) => total + count(upload), 0);
+  const bytes = arrived.bytes + sum((upload) => upload.bytes);
+  const moving = uploads.filter(({ state }) => state === 'sending' || state === 'waiting');
+  const paused = uploads.filter(({ state }) => state === 'paused');
+  return (
+    <Item as="div">
+      <strong>{uploads.length === 1 ? '1 file coming in' : `${uploads.length} files coming in`}</strong>
+      <ProgressLine label="All files" share={bytes > 0 ? (arrived.bytes + sum((upload) => upload.sentBytes)) / bytes : undefined} />
+      <span className="numeric">{sayBytes(bytes)}</span>
+      {moving.length > 0
+        ? <Button kind="quiet" aria-label="Pause all" onPress={() => moving.forEach(({ id }) => void manager.pause(id))}><Pause size={15} aria-hidden="true" /></Button>
+        : <Button kind="quiet" aria-label="Go on with all" isDisabled={paused.length === 0} onPress={() => paused.forEach(({ id }) => manager.resume(id))}><Play size={15} aria-hidden="true" /></Button>}
+      <Button kind="quiet" aria-label="Cancel all" onPress={() => uploads.forEach(({ id }) => void manager.cancel(id))}><X size={15} aria-hidden="true" /></Button>
+    </Item>
+  );
+}
+
+function UploadItem({ upload, manager }: { upload: UploadEntry; manager: UploadManager }) {
+  const { id, name, bytes, sentBytes, state, error } = upload;
+  return (
+    <Item>
+      <span title={name}>{name}</span>
+      {state === 'failed'
+        ? <Complaint role="alert">{error}</Complaint>
+        : <ProgressLine label={`Bringing in ${name}`} share={bytes > 0 ? sentBytes / bytes : undefined} />}
+      <span className="numeric">{state === 'paused' ? 'paused' : state === 'waiting' ? 'waiting' : sayBytes(bytes)}</span>
+      {state === 'failed' && <Button kind="quiet" aria-label={`Try ${name} again`} onPress={() => manager.resume(id)}><RotateCw size={15} aria-hidden="true" /></Button>}
+      {state === 'paused' && <Button kind="quiet" aria-label={`Go on with ${name}`} onPress={() => manager.resume(id)}><Play size={15} aria-hidden="true" /></Button>}
+      {(state === 'sending' || state === 'waiting') && <Button kind="quiet" aria-label={`Pause ${name}`} onPress={() => void manager.pause(id)}><Pause size={15} aria-hidden="true" /></Button>}
+      <Button kind="quiet" aria-label={`Cancel ${name}`} onPress={() => void manager.cancel(id)}><X size={15} aria-hidden="true" /></Button>
+    </Item>
+  );
+}
+
+function InterruptedItem({ upload, manager }: { upload: InterruptedUpload; manager: UploadManager }) {
+  return (
+    <Item>
+      <span title={upload.name}>{upload.name}</span>
+      <Waiting>Was interrupted. Choose or drop the same file again: it goes on where it stopped.</Waiting>
+      <span className="numeric">{sayBytes(upload.bytes)}</span>
+      <span />
+      <Button kind="quiet" aria-label={`Forget ${upload.name}`} onPress={() => void manager.forget(upload.key)}><X size={15} aria-hidden="true" /></Button>
+    </Item>
+  );
+}
+
+const Box = styled(Sheet)`max-height: 190px; overflow: auto; padding: 4px 0; flex: none;`;
 const Item = styled.li`
-  display: grid; grid-template-columns: minmax(160px, 280px) 1fr auto auto auto; gap: 12px; align-items: center; padding: 2px 8px 2px 18px;
-  strong { font-weight: 600; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-  span { font-size: 12px; color: var(--soft); }
+  display: grid; grid-template-columns: minmax(160px, 280px) 1fr 76px 44px 44px; gap: 10px; align-items: center; padding: 0 8px 0 18px; min-height: 32px;
+  strong { font-weight: 600; }
+  > span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  .numeric { font-size: 12px; color: var(--soft); }
+  button { min-height: 28px; }
 `;
 const Complaint = styled.p`color: var(--fix);`;
+const Waiting = styled.p`color: var(--look); font-size: 13px;`;

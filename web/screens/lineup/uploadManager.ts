@@ -1,54 +1,85 @@
 import { nanoid } from '@reduxjs/toolkit';
-import { DetailedError, Upload } from 'tus-js-client';
+import { defaultOptions, DetailedError, Upload } from 'tus-js-client';
+import { z } from 'zod';
 import { useAppDispatch, type AppDispatch } from '../../app/store.ts';
-import { uploadBegun, uploadFailed, uploadGone, uploadMoved, uploadRetried } from './uploadsSlice.ts';
+import { interruptedFound, uploadFailed, uploadGone, uploadIs, uploadMoved, uploadsAdded } from './uploadsSlice.ts';
 
 const SIDE_BY_SIDE = 3;
-const RETRY_DELAYS_MS = [0, 1000, 3000, 5000, 10_000];
+// Long enough for the server to be started again.
+const RETRY_DELAYS_MS = [0, 1000, 2000, 3000, 5000, 5000, 10_000, 10_000, 20_000, 30_000, 60_000];
 
-/** Sends files up, a few at a time; each goes on where it stopped after a lost connection or a reload. */
+/** A file with the folder that it was chosen or dropped in. */
+export interface Incoming {
+  file: File;
+  folder: string;
+}
+
+/** Sends files up, a few at a time; each goes on where it stopped after a lost connection, a reload or a restart of the server. */
 export class UploadManager {
   private readonly uploads = new Map<string, Upload>();
   private readonly waiting: string[] = [];
   private readonly sending = new Set<string>();
 
-  constructor(private readonly dispatch: AppDispatch) {}
+  constructor(private readonly dispatch: AppDispatch) {
+    void this.findInterrupted();
+  }
 
-  add(projectId: string, files: File[]): void {
-    for (const file of files) {
+  add(projectId: string, incoming: Incoming[]): void {
+    const entries = incoming.map(({ file, folder }) => {
       const id = nanoid();
-      this.dispatch(uploadBegun({ id, projectId, name: file.name, bytes: file.size }));
-      this.uploads.set(id, this.prepare(id, projectId, file));
+      this.uploads.set(id, this.prepare(id, projectId, file, folder));
       this.waiting.push(id);
-    }
+      return { id, projectId, name: file.name, bytes: file.size };
+    });
+    this.dispatch(uploadsAdded(entries));
     this.fill();
   }
 
   /** Stops an upload and takes what was sent away again. */
   async cancel(id: string): Promise<void> {
     const upload = this.uploads.get(id);
-    this.leave(id);
-    this.dispatch(uploadGone(id));
+    this.leave(id, false);
     await upload?.abort(true).catch(() => undefined);
   }
 
-  retry(id: string): void {
-    this.dispatch(uploadRetried(id));
+  async pause(id: string): Promise<void> {
+    this.unqueue(id);
+    this.dispatch(uploadIs({ id, is: 'paused' }));
+    await this.uploads.get(id)?.abort();
+    this.fill();
+  }
+
+  /** Goes on after a pause or a failure. */
+  resume(id: string): void {
+    this.dispatch(uploadIs({ id, is: 'waiting' }));
     this.waiting.push(id);
     this.fill();
   }
 
-  private prepare(id: string, projectId: string, file: File): Upload {
+  /** Uploads of an earlier visit, from what the browser remembers of them. */
+  async findInterrupted(): Promise<void> {
+    const running = new Set([...this.uploads.values()].map(({ url }) => url));
+    const found = await defaultOptions.urlStorage.findAllUploads();
+    this.dispatch(interruptedFound(found.flatMap(({ urlStorageKey, uploadUrl, size, metadata }) => {
+      const known = Remembered.safeParse(metadata);
+      return known.success && !running.has(uploadUrl ?? '') ? [{ key: urlStorageKey, projectId: known.data.projectId, name: known.data.filename, bytes: size ?? 0 }] : [];
+    })));
+  }
+
+  /** Lets go of what the browser remembers of an interrupted upload. */
+  async forget(key: string): Promise<void> {
+    await defaultOptions.urlStorage.removeUpload(key);
+    await this.findInterrupted();
+  }
+
+  private prepare(id: string, projectId: string, file: File, folder: string): Upload {
     return new Upload(file, {
       endpoint: '/api/uploads',
-      metadata: { filename: file.name, projectId },
+      metadata: { filename: file.name, projectId, folder },
       retryDelays: RETRY_DELAYS_MS,
       removeFingerprintOnSuccess: true,
       onProgress: (sentBytes) => this.dispatch(uploadMoved({ id, sentBytes })),
-      onSuccess: () => {
-        this.leave(id);
-        this.dispatch(uploadGone(id));
-      },
+      onSuccess: () => this.leave(id, true),
       onError: (error) => {
         this.sending.delete(id);
         this.dispatch(uploadFailed({ id, error: sentenceFor(file.name, error) }));
@@ -63,26 +94,37 @@ export class UploadManager {
       const upload = this.uploads.get(id);
       if (!upload) continue;
       this.sending.add(id);
+      this.dispatch(uploadIs({ id, is: 'sending' }));
       void upload.findPreviousUploads().then((previous) => {
-        if (previous.length > 0) upload.resumeFromPreviousUpload(previous[0]);
-        upload.start();
+        const sameProject = previous.find(({ metadata }) => metadata.projectId === upload.options.metadata?.projectId);
+        if (sameProject) upload.resumeFromPreviousUpload(sameProject);
+        if (this.sending.has(id)) upload.start();
+        if (sameProject) void this.findInterrupted();
       });
     }
   }
 
-  private leave(id: string): void {
+  private leave(id: string, arrived: boolean): void {
     this.uploads.delete(id);
+    this.unqueue(id);
+    this.dispatch(uploadGone({ id, arrived }));
+    this.fill();
+  }
+
+  private unqueue(id: string): void {
     this.sending.delete(id);
     const at = this.waiting.indexOf(id);
     if (at >= 0) this.waiting.splice(at, 1);
-    this.fill();
   }
 }
+
+const Remembered = z.object({ filename: z.string(), projectId: z.string() });
 
 function sentenceFor(name: string, error: Error): string {
   const status = error instanceof DetailedError ? error.originalResponse?.getStatus() : undefined;
   if (status === 413) return `${name} is larger than this server takes. Bring in a shorter file.`;
   if (status === 507) return `There is no room on the server’s disk for ${name}. Free some and try again.`;
+  if (status === 404) return `The project of ${name} is gone. Choose another one and bring it in there.`;
   if (status === undefined) return `The connection was lost while ${name} was on its way. Try again: it goes on where it stopped.`;
   return `${name} did not arrive. Try again.`;
 }

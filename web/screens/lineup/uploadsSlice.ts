@@ -6,32 +6,50 @@ export interface UploadEntry {
   name: string;
   bytes: number;
   sentBytes: number;
-  state: 'sending' | 'failed';
+  state: 'waiting' | 'sending' | 'paused' | 'failed';
   error: string | null;
 }
+
+/** An upload of an earlier visit to the page that did not end; its file must be chosen again to go on. */
+export interface InterruptedUpload {
+  /** Where the browser remembers it. */
+  key: string;
+  projectId: string;
+  name: string;
+  bytes: number;
+}
+
+interface Uploads {
+  entries: UploadEntry[];
+  interrupted: InterruptedUpload[];
+  /** Of what was added since the list was last empty: what arrived already. */
+  arrived: { files: number; bytes: number };
+}
+
+const change = (state: Uploads, id: string, to: Partial<UploadEntry>): void => {
+  const entry = state.entries.find((one) => one.id === id);
+  if (entry) Object.assign(entry, to);
+};
 
 /** Files on their way up. One that has arrived is a clip and leaves this list. */
 export const uploadsSlice = createSlice({
   name: 'uploads',
-  initialState: [] as UploadEntry[],
+  initialState: { entries: [], interrupted: [], arrived: { files: 0, bytes: 0 } } as Uploads,
   reducers: {
-    uploadBegun: (state, { payload }: PayloadAction<Pick<UploadEntry, 'id' | 'projectId' | 'name' | 'bytes'>>) => {
-      state.push({ ...payload, sentBytes: 0, state: 'sending', error: null });
+    uploadsAdded: (state, { payload }: PayloadAction<Pick<UploadEntry, 'id' | 'projectId' | 'name' | 'bytes'>[]>) => {
+      if (state.entries.length === 0) state.arrived = { files: 0, bytes: 0 };
+      state.entries.push(...payload.map((entry): UploadEntry => ({ ...entry, sentBytes: 0, state: 'waiting', error: null })));
     },
-    uploadMoved: (state, { payload }: PayloadAction<{ id: string; sentBytes: number }>) => {
-      const entry = state.find(({ id }) => id === payload.id);
-      if (entry) entry.sentBytes = payload.sentBytes;
+    uploadMoved: (state, { payload: { id, sentBytes } }: PayloadAction<{ id: string; sentBytes: number }>) => change(state, id, { sentBytes }),
+    uploadIs: (state, { payload: { id, is } }: PayloadAction<{ id: string; is: 'waiting' | 'sending' | 'paused' }>) => change(state, id, { state: is, error: null }),
+    uploadFailed: (state, { payload: { id, error } }: PayloadAction<{ id: string; error: string }>) => change(state, id, { state: 'failed', error }),
+    uploadGone: (state, { payload: { id, arrived } }: PayloadAction<{ id: string; arrived: boolean }>) => {
+      const entry = state.entries.find((one) => one.id === id);
+      if (entry && arrived) state.arrived = { files: state.arrived.files + 1, bytes: state.arrived.bytes + entry.bytes };
+      state.entries = state.entries.filter((one) => one.id !== id);
     },
-    uploadFailed: (state, { payload }: PayloadAction<{ id: string; error: string }>) => {
-      const entry = state.find(({ id }) => id === payload.id);
-      if (entry) Object.assign(entry, { state: 'failed', error: payload.error });
-    },
-    uploadRetried: (state, { payload }: PayloadAction<string>) => {
-      const entry = state.find(({ id }) => id === payload);
-      if (entry) Object.assign(entry, { state: 'sending', error: null });
-    },
-    uploadGone: (state, { payload }: PayloadAction<string>) => state.filter(({ id }) => id !== payload),
+    interruptedFound: (state, { payload }: PayloadAction<InterruptedUpload[]>) => { state.interrupted = payload; },
   },
 });
 
-export const { uploadBegun, uploadMoved, uploadFailed, uploadRetried, uploadGone } = uploadsSlice.actions;
+export const { uploadsAdded, uploadMoved, uploadIs, uploadFailed, uploadGone, interruptedFound } = uploadsSlice.actions;

@@ -1,17 +1,17 @@
 import { useEffect } from 'react';
 
-/** One key of the bench: what it is called in the overlay and what it does. */
-export interface BenchKey {
+/** One key of a screen: what it is called in the overlay and what it does. */
+export interface ScreenKey {
   /** As KeyboardEvent.key has it, letters in lower case; Shift is written before it. */
   key: string;
   shown: string;
   does: string;
-  group: 'Listen' | 'Look' | 'Repair' | 'Go';
+  group: 'Listen' | 'Look' | 'Choose' | 'Repair' | 'Go';
   run: () => void;
 }
 
 /** Listens for the bench's keys, wherever the focus is, except where a person types or presses a control. */
-export function useBenchKeys(keys: BenchKey[]): void {
+export function useScreenKeys(keys: ScreenKey[]): void {
   useEffect(() => {
     const pressed = (event: KeyboardEvent): void => {
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;

@@ -1,10 +1,10 @@
 import { Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components';
 import styled from 'styled-components';
-import { Button } from '../../parts/Button.tsx';
-import type { BenchKey } from './benchKeys.ts';
+import { Button } from './Button.tsx';
+import type { ScreenKey } from './keys.ts';
 
-/** All keys of the bench in one place. */
-export function KeysOverlay({ keys, isOpen, onClose }: { keys: BenchKey[]; isOpen: boolean; onClose: () => void }) {
+/** All keys of a screen in one place. */
+export function KeysOverlay({ keys, isOpen, onClose }: { keys: ScreenKey[]; isOpen: boolean; onClose: () => void }) {
   const groups = [...new Set(keys.map(({ group }) => group))];
   return (
     <Shade isOpen={isOpen} onOpenChange={(open) => { if (!open) onClose(); }} isDismissable>

@@ -1,0 +1,49 @@
+import type { Sketch } from '../schema/clip.ts';
+import { inspect } from '../test/inspecting.ts';
+import { chatter, noise } from '../test/signals.ts';
+import { lineupHead, type HeadClip } from './lineupHead.ts';
+import { summarise } from './summarise.ts';
+import { tellingStretch } from './tellingStretch.ts';
+
+const clip = (rest: Partial<HeadClip> = {}): HeadClip => ({ state: 'ready', severity: null, cause: null, handled: false, lost: false, ...rest });
+const wrong = (cause: string, handled = false): HeadClip => clip({ severity: 'fix', cause, handled });
+const MICROPHONE = 'One microphone on input 1 of a two-input recorder set to stereo.';
+
+test('the headline counts what would play wrong and names the cause that most share', () => {
+  expect(lineupHead([...Array<HeadClip>(3).fill(wrong(MICROPHONE)), wrong('A widening effect.'), clip(), clip({ severity: 'look' }), clip({ state: 'failed' })])).toEqual({
+    headline: '4 of 7 clips would play wrong.',
+    detail: '3 share one cause: one microphone on input 1 of a two-input recorder set to stereo. 1 needs a look. 1 could not be read.',
+  });
+});
+
+test('it says what is handled, lost or still open, and never that all is well too soon', () => {
+  expect(lineupHead([wrong(MICROPHONE, true), wrong(MICROPHONE, true)]).headline).toBe('All 2 clips that would play wrong have their repair.');
+  expect(lineupHead([wrong('x', true), wrong('y')]).detail).toBe('1 has a repair kept.');
+  expect(lineupHead([clip(), clip({ state: 'reading' })])).toEqual({ headline: 'Nothing so far would play wrong.', detail: '1 still being measured.' });
+  expect(lineupHead([clip({ state: 'waiting' })]).headline).toBe('Measuring ...');
+  expect(lineupHead([clip({ state: 'failed' })]).headline).toBe('Nothing could be read.');
+  expect(lineupHead([clip({ lost: true })]).detail).toBe('1 linked file has moved or changed.');
+});
+
+test('a row says what the inspection says, and what the suggested repair is called', async () => {
+  const inspection = await inspect([chatter(0.1, 4, 1), noise(0.0006, 4, 2)]);
+  const sketch: Sketch = [1, 2].map((channel) => ({ channel, peaksDbfs: Array<number>(96).fill(-30) }));
+  expect(summarise(inspection, sketch)).toMatchObject({
+    verdict: 'one-sided', side: 'left', severity: 'fix', headline: 'Only the left side carries sound.', suggestion: { action: 'fill', name: 'Fill right from left' },
+    channels: [{ channel: 1, content: 'programme' }, { channel: 2, content: 'noise' }], telling: { startSeconds: 0, endSeconds: 4 },
+  });
+});
+
+const sketchOf = (...peaks: ((column: number) => number | null)[]): Sketch => (
+  peaks.map((at, c) => ({ channel: c + 1, peaksDbfs: Array.from({ length: 96 }, (_, column) => at(column)) }))
+);
+const facts = (rest: object = {}) => ({ format: { durationSeconds: 96 }, sections: [], findings: [], ...rest }) as unknown as Parameters<typeof tellingStretch>[0];
+
+test('the telling ten seconds are where most is heard, on both sides if both carry something, or around what changes', () => {
+  const loud = tellingStretch(facts(), sketchOf((c) => (c >= 40 && c < 50 ? -6 : -50)));
+  expect(loud).toEqual({ startSeconds: 40, endSeconds: 50 });
+  const both = tellingStretch(facts(), sketchOf((c) => (c < 60 ? -10 : -12), (c) => (c >= 70 && c < 80 ? -12 : null)));
+  expect(both.startSeconds).toBe(70);
+  expect(tellingStretch(facts({ findings: [{ code: 'dropout', startSeconds: 50 }] }), sketchOf(() => -20)).startSeconds).toBe(47);
+  expect(tellingStretch(facts({ sections: [{ startSeconds: 0 }, { startSeconds: 95 }] }), sketchOf(() => -20))).toEqual({ startSeconds: 86, endSeconds: 96 });
+});

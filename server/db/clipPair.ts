@@ -1,0 +1,19 @@
+import { DataTypes, Model, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize';
+import type { PairProposal } from '@pocket-twin/core/schema/lineup.ts';
+
+/** Two clips that were found to be the left and the right of one recording, and what a person said of it. */
+export class ClipPairRow extends Model<InferAttributes<ClipPairRow>, InferCreationAttributes<ClipPairRow>> {
+  declare leftId: string;
+  declare rightId: string;
+  declare projectId: string;
+  declare state: PairProposal['state'];
+}
+
+export function initClipPair(sequelize: Sequelize): void {
+  ClipPairRow.init({
+    leftId: { type: DataTypes.UUID, primaryKey: true },
+    rightId: { type: DataTypes.UUID, primaryKey: true },
+    projectId: { type: DataTypes.UUID, allowNull: false },
+    state: { type: DataTypes.TEXT, allowNull: false },
+  }, { sequelize, tableName: 'clip_pairs', timestamps: false });
+}

@@ -1,0 +1,78 @@
+import { useState } from 'react';
+import styled from 'styled-components';
+import { SetupChange, type Intake, type Setup } from '@pocket-twin/core/schema/setup.ts';
+import { sentenceOf, useChangeSetupMutation, useMergeSetupsMutation } from '../../api/api.ts';
+import { Button } from '../../parts/Button.tsx';
+import { channelLabel } from '../../parts/channelWords.ts';
+import { Pick, Words } from '../../parts/Field.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { Panel, PanelButtons } from '../../parts/Panel.tsx';
+import { Soft } from '../../parts/Screen.tsx';
+import { INTAKES } from '../../parts/intakeWords.ts';
+
+interface SetupDialogProps {
+  projectId: string;
+  setup: Setup;
+  others: Setup[];
+}
+
+/** What a person can say of a setup: its name, what each channel carries, how the edit takes it, and that it is another one. */
+export function SetupDialog({ projectId, setup, others }: SetupDialogProps) {
+  return <Panel title="Setup">{(close) => <SetupForm projectId={projectId} setup={setup} others={others} close={close} />}</Panel>;
+}
+
+const PROPOSED = 'proposed';
+const ITS_OWN = 'its-own';
+
+function SetupForm({ projectId, setup, others, close }: SetupDialogProps & { close: () => void }) {
+  const [change, { error }] = useChangeSetupMutation();
+  const [merge, { error: mergeError }] = useMergeSetupsMutation();
+  const [name, setName] = useState(setup.name);
+  const [roles, setRoles] = useState(setup.roles);
+  const [intake, setIntake] = useState<Intake | typeof PROPOSED>(setup.intakeDecided ? setup.intake : PROPOSED);
+  const [into, setInto] = useState(ITS_OWN);
+  const wanted = SetupChange.safeParse({
+    ...(name !== setup.name && { name }),
+    ...(JSON.stringify(roles) !== JSON.stringify(setup.roles) && { roles }),
+    ...(intake !== (setup.intakeDecided ? setup.intake : PROPOSED) && { intake: intake === PROPOSED ? null : intake }),
+  });
+  const keep = async (): Promise<void> => {
+    if (!wanted.success) return;
+    const done = into !== ITS_OWN
+      ? await merge({ projectId, from: setup.id, into }).unwrap().then(() => true, () => false)
+      : Object.keys(wanted.data).length === 0 || await change({ projectId, setupId: setup.id, ...wanted.data }).unwrap().then(() => true, () => false);
+    if (done) close();
+  };
+  const failure = error ?? mergeError;
+  return (
+    <>
+      <Soft>{setup.explanation}</Soft>
+      <Words label="Name" value={name} onChange={setName} complaint={wanted.success ? undefined : wanted.error.issues[0].message} autoFocus />
+      <Roles>
+        {roles.map((role, c) => (
+          <Words
+            key={c} label={`${channelLabel(c + 1, roles.length)} carries`} value={role ?? ''}
+            onChange={(value) => setRoles(roles.map((other, o) => (o === c ? value.trim() === '' ? null : value : other)))}
+          />
+        ))}
+      </Roles>
+      <Pick
+        label="Taken in as" value={intake} onChange={setIntake}
+        options={[
+          { value: PROPOSED, label: `What the sound shows${setup.intakeDecided ? '' : ` (${INTAKES[setup.intake]})`}` },
+          ...(Object.keys(INTAKES) as Intake[]).map((value) => ({ value, label: INTAKES[value] })),
+        ]}
+      />
+      {others.length > 0 && (
+        <Pick label="The same setup as" value={into} onChange={setInto} options={[{ value: ITS_OWN, label: 'A setup of its own' }, ...others.map(({ id, name: other }) => ({ value: id, label: other }))]} />
+      )}
+      {failure && <Notice tone="fix">{sentenceOf(failure)}</Notice>}
+      <PanelButtons>
+        <Button onPress={close}>Cancel</Button>
+        <Button kind="main" onPress={() => void keep()}>{into !== ITS_OWN ? `Merge into ${others.find(({ id }) => id === into)?.name}` : 'Keep'}</Button>
+      </PanelButtons>
+    </>
+  );
+}
+
+const Roles = styled.div`display: grid; grid-template-columns: 1fr 1fr; gap: 10px;`;

@@ -1,0 +1,53 @@
+import { leaveAsItIs, selectChannel } from '@pocket-twin/core/repair/plans.ts';
+import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
+import { useAppDispatch, type AppDispatch } from '../../app/store.ts';
+import { Player } from '../../listen/player.ts';
+import { hearingBegan, hearingEnded, newsCame } from './lineupSlice.ts';
+
+/** Plays the most telling seconds of a clip, or one of its channels alone, without leaving the list. One at a time. */
+class LineupPlayer {
+  private current: { player: Player; key: string; stop: () => void } | null = null;
+
+  constructor(private readonly dispatch: AppDispatch) {}
+
+  /** Begins; the same once more ends it. */
+  toggle(row: LineupRow, channel: number | null = null): void {
+    const key = `${row.id} ${channel}`;
+    const same = this.current?.key === key;
+    this.end();
+    if (!same && row.summary) this.begin(row, row.summary, channel, key);
+  }
+
+  end(): void {
+    this.current?.stop();
+    this.current?.player.close();
+    this.current = null;
+    this.dispatch(hearingEnded());
+  }
+
+  private begin(row: LineupRow, summary: NonNullable<LineupRow['summary']>, channel: number | null, key: string): void {
+    const { channels, frames, sampleRate, telling } = summary;
+    const trouble = (sentence: string): void => {
+      this.dispatch(newsCame({ kind: 'said', projectId: row.projectId, tone: 'fix', sentence }));
+      this.end();
+    };
+    const player = new Player(row.id, channels.length, frames, sampleRate, trouble);
+    player.setRepair(channel === null ? leaveAsItIs(channels.length) : selectChannel(channel, channels.length));
+    player.hear('both', channel === null ? 'before' : 'after');
+    player.seek(telling.startSeconds * sampleRate);
+    const stop = player.subscribe(({ frame }) => {
+      if (frame >= telling.endSeconds * sampleRate) this.end();
+    });
+    this.current = { player, key, stop };
+    this.dispatch(hearingBegan({ clipId: row.id, channel }));
+    void player.toggle();
+  }
+}
+
+let shared: LineupPlayer | null = null;
+
+export function useLineupPlayer(): LineupPlayer {
+  const dispatch = useAppDispatch();
+  shared ??= new LineupPlayer(dispatch);
+  return shared;
+}

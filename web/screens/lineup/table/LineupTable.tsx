@@ -1,0 +1,169 @@
+import { ChevronRight, Minus, Square, SquareCheck } from 'lucide-react';
+import { useMemo, useRef } from 'react';
+import {
+  Button, Cell, Checkbox, Collection, Column, ColumnResizer, ResizableTableContainer, Row, Table, TableBody, TableHeader, TableLayout, Virtualizer, type Key, type Selection,
+} from 'react-aria-components';
+import { useStore } from 'react-redux';
+import { useNavigate } from 'react-router';
+import type { Lineup } from '@pocket-twin/core/schema/lineup.ts';
+import type { Setup } from '@pocket-twin/core/schema/setup.ts';
+import { api } from '../../../api/api.ts';
+import { useAppDispatch, useAppSelector, type RootState } from '../../../app/store.ts';
+import { chosen, columnsShown, expanded, queueSet, sorted } from '../lineupSlice.ts';
+import { useRow } from '../useRow.ts';
+import { ChannelRowContent, Fact } from './cells.tsx';
+import { COLUMNS } from './columns.tsx';
+import { SetupRowContent } from './SetupRowContent.tsx';
+import { rememberColumns, type ColumnId } from './shownColumns.ts';
+import { TableItems, WITHOUT_SETUP, type ChannelItem, type ClipItem, type SetupItem } from './tableItems.ts';
+import { ROW_HEIGHT, TableFrame } from './tableStyle.ts';
+
+interface LineupTableProps {
+  projectId: string;
+  lineup: Lineup;
+}
+
+const NONE: string[] = [];
+
+/** All clips of a project, grouped by setup, in React Aria's own table and virtualizer: only what is in sight is drawn. */
+export function LineupTable({ projectId, lineup }: LineupTableProps) {
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const store = useStore<RootState>();
+  const { query, grouped, folded, unfolded, columns } = useAppSelector((state) => state.lineup);
+  const chosenIds = useAppSelector((state) => state.lineup.chosen[projectId] ?? NONE);
+  const items = useRef(new TableItems());
+  const setups = useMemo(() => new Map(lineup.setups.map((setup) => [setup.id, setup])), [lineup.setups]);
+  const setupIds = useMemo(() => (grouped ? lineup.groups.map(({ setupId }) => setupId ?? WITHOUT_SETUP) : []), [grouped, lineup.groups]);
+  const rows = useMemo(() => {
+    const open = new Set(unfolded);
+    const channelsOf = (id: string): number => (open.has(id) ? api.endpoints.row.select({ projectId, id })(store.getState()).data?.summary?.channels.length ?? 0 : 0);
+    return grouped ? items.current.grouped(lineup.groups, channelsOf) : items.current.flat(lineup.groups, channelsOf);
+  }, [grouped, lineup.groups, projectId, store, unfolded]);
+  const expandedKeys = useMemo(() => new Set([...setupIds.filter((id) => !folded.includes(id)), ...unfolded]), [folded, setupIds, unfolded]);
+
+  const choose = (selection: Selection): void => {
+    const shown = lineup.groups.flatMap(({ ids }) => ids);
+    const inSight = new Set(shown);
+    const now = selection === 'all' ? shown : shown.filter((id) => selection.has(id));
+    // What the filter hides stays chosen.
+    dispatch(chosen({ projectId, ids: [...chosenIds.filter((id) => !inSight.has(id)), ...now] }));
+  };
+  const act = (key: Key): void => {
+    const id = String(key);
+    if (setupIds.includes(id) || id.includes(':')) return;
+    dispatch(queueSet(null));
+    void navigate(`/projects/${projectId}/bench/${id}`);
+  };
+  const keepWidths = (widths: Map<Key, unknown>): void => {
+    const changed = Object.fromEntries([...widths].filter(([, width]) => typeof width === 'number')) as Partial<Record<ColumnId, number>>;
+    const next = { ...columns, widths: { ...columns.widths, ...changed } };
+    dispatch(columnsShown(next));
+    rememberColumns(next);
+  };
+  const context: RowContext = { projectId, setups, order: columns.order };
+  return (
+    <TableFrame>
+      <ResizableTableContainer onResizeEnd={keepWidths}>
+        <Virtualizer layout={TableLayout} layoutOptions={{ rowHeight: ROW_HEIGHT, headingHeight: 36 }}>
+          <Table
+            aria-label="Clips" selectionMode="multiple" selectionBehavior="replace" selectedKeys={chosenIds} onSelectionChange={choose} onRowAction={act} disabledBehavior="selection"
+            sortDescriptor={{ column: query.sort, direction: query.descending ? 'descending' : 'ascending' }}
+            onSortChange={({ column, direction }) => {
+              const { sort } = COLUMNS[column as ColumnId];
+              if (sort) dispatch(sorted({ column: sort, descending: direction === 'descending' }));
+            }}
+            treeColumn="name" expandedKeys={expandedKeys}
+            onExpandedChange={(keys) => dispatch(expanded({ open: [...keys].map(String), setups: setupIds }))}
+          >
+            <TableHeader>
+              <Column width={46} minWidth={46}><ChooseBox name="Choose all" /></Column>
+              <Collection items={columns.order.map((id) => ({ id }))} dependencies={[columns]}>
+                {({ id }) => {
+                  const { title, width, sort, numeric, quiet } = COLUMNS[id];
+                  return (
+                    <Column id={id} isRowHeader={id === 'name'} allowsSorting={sort !== null} minWidth={48} defaultWidth={id === 'what' && !columns.widths.what ? '1fr' : columns.widths[id] ?? width} textValue={title}>
+                      {({ sortDirection }) => (
+                        <div className={numeric ? 'heading numbers' : 'heading'}>
+                          <span className={quiet ? 'quiet' : undefined}>{title}</span>
+                          {sortDirection && <span aria-hidden="true">{sortDirection === 'ascending' ? '↑' : '↓'}</span>}
+                          <ColumnResizer aria-label={`Width of ${title}`} />
+                        </div>
+                      )}
+                    </Column>
+                  );
+                }}
+              </Collection>
+            </TableHeader>
+            <TableBody items={rows as (SetupItem | ClipItem)[]} dependencies={[columns.order, setups, projectId]}>
+              {(item) => (item.kind === 'setup' ? setupRow(item, context) : clipRow(item, context))}
+            </TableBody>
+          </Table>
+        </Virtualizer>
+      </ResizableTableContainer>
+    </TableFrame>
+  );
+}
+
+interface RowContext {
+  projectId: string;
+  setups: Map<string, Setup>;
+  order: ColumnId[];
+}
+
+// Functions, not components: React Aria must see its own rows and cells.
+
+function setupRow({ id, clips }: SetupItem, context: RowContext) {
+  const setup = context.setups.get(id) ?? null;
+  return (
+    <Row id={id} textValue={setup?.name ?? 'In no setup'} isDisabled hasChildItems data-setup={setup?.name ?? ''}>
+      <Cell><Chevron name={setup?.name ?? 'clips in no setup'} /></Cell>
+      <Cell colSpan={context.order.length}><SetupRowContent projectId={context.projectId} setup={setup} setups={context.setups} clipIds={clips.map((clip) => clip.id)} /></Cell>
+      <Collection items={clips} dependencies={[context.order, context.setups]}>{(clip) => clipRow(clip, context)}</Collection>
+    </Row>
+  );
+}
+
+function clipRow({ id, channels }: ClipItem, context: RowContext) {
+  return (
+    <Row id={id} textValue="" hasChildItems data-clip-id={id}>
+      <Cell><div className="choose"><ChooseBox name="Choose" /><Chevron name="channels" /></div></Cell>
+      {context.order.map((column) => <Cell key={column}><ClipCell projectId={context.projectId} id={id} column={column} setups={context.setups} /></Cell>)}
+      <Collection items={channels}>{(item) => channelRow(item, context)}</Collection>
+    </Row>
+  );
+}
+
+function channelRow({ id, clipId, channel }: ChannelItem, context: RowContext) {
+  return (
+    <Row id={id} textValue={`Channel ${channel}`} isDisabled>
+      <Cell><span /></Cell>
+      <Cell colSpan={context.order.length}><ChannelCell projectId={context.projectId} id={clipId} channel={channel} /></Cell>
+    </Row>
+  );
+}
+
+function ClipCell({ projectId, id, column, setups }: { projectId: string; id: string; column: ColumnId; setups: Map<string, Setup> }) {
+  const row = useRow(projectId, id);
+  const { numeric, cell } = COLUMNS[column];
+  if (!row) return column === 'name' ? <Fact>...</Fact> : null;
+  const setupName = row.setupId === null ? null : setups.get(row.setupId)?.name ?? null;
+  return <div className={numeric ? 'numbers' : undefined} data-clip={column === 'name' ? row.name : undefined}>{cell(row, setupName)}</div>;
+}
+
+function ChannelCell({ projectId, id, channel }: { projectId: string; id: string; channel: number }) {
+  const row = useRow(projectId, id);
+  return row ? <ChannelRowContent row={row} channel={channel} /> : null;
+}
+
+function ChooseBox({ name }: { name: string }) {
+  return (
+    <Checkbox slot="selection" aria-label={name}>
+      {({ isSelected, isIndeterminate }) => (isIndeterminate ? <Minus size={17} /> : isSelected ? <SquareCheck size={17} /> : <Square size={17} />)}
+    </Checkbox>
+  );
+}
+
+function Chevron({ name }: { name: string }) {
+  return <Button slot="chevron" aria-label={`Show or hide ${name}`}><ChevronRight size={15} aria-hidden="true" /></Button>;
+}

@@ -1,0 +1,52 @@
+import { Settings2 } from 'lucide-react';
+import { DialogTrigger } from 'react-aria-components';
+import styled from 'styled-components';
+import type { Setup } from '@pocket-twin/core/schema/setup.ts';
+import { useAppDispatch, useAppSelector } from '../../../app/store.ts';
+import { Button } from '../../../parts/Button.tsx';
+import { TwinGlyph } from '../../../parts/TwinGlyph.tsx';
+import { chosen } from '../lineupSlice.ts';
+import { intakeWords } from '../../../parts/intakeWords.ts';
+import { SetupDialog } from '../SetupDialog.tsx';
+import { Fact, Strong } from './cells.tsx';
+
+interface SetupRowContentProps {
+  projectId: string;
+  setup: Setup | null;
+  setups: Map<string, Setup>;
+  clipIds: string[];
+}
+
+/** What a setup is, why its clips stand together, and what can be done with all of it. */
+export function SetupRowContent({ projectId, setup, setups, clipIds }: SetupRowContentProps) {
+  const dispatch = useAppDispatch();
+  const already = useAppSelector((state) => state.lineup.chosen[projectId]);
+  if (!setup) return <Line><span /><div><Strong>In no setup</Strong><Fact>Not measured yet, or not readable.</Fact></div></Line>;
+  const { name, clips, verdict, side, differing, explanation } = setup;
+  const choose = (): void => { dispatch(chosen({ projectId, ids: [...new Set([...already ?? [], ...clipIds])] })); };
+  return (
+    <Line>
+      {verdict ? <TwinGlyph verdict={verdict} side={side} size={30} /> : <span />}
+      <div>
+        <Strong title={name}>
+          {name}
+          <Count>{clips === 1 ? '1 clip' : `${clips} clips`}</Count>
+          {differing > 0 && <Odd>{differing} {differing === 1 ? 'differs' : 'differ'}</Odd>}
+        </Strong>
+        <Fact title={explanation}>{explanation} · {intakeWords(setup)}</Fact>
+      </div>
+      <Button kind="quiet" aria-label={`Choose all clips of ${name}`} onPress={choose}>Choose {clipIds.length === 1 ? 'it' : `all ${clipIds.length}`}</Button>
+      <DialogTrigger>
+        <Button kind="quiet" aria-label={`Setup ${name}`}><Settings2 size={15} aria-hidden="true" />Setup</Button>
+        <SetupDialog projectId={projectId} setup={setup} others={[...setups.values()].filter(({ id }) => id !== setup.id)} />
+      </DialogTrigger>
+    </Line>
+  );
+}
+
+const Line = styled.div`
+  display: grid; grid-template-columns: 34px minmax(0, 1fr) auto auto; gap: 10px; align-items: center;
+  button { min-height: 28px; padding: 3px 9px; font-size: 13px; }
+`;
+const Count = styled.span`margin-left: 9px; font-weight: 500; font-size: 12.5px; color: var(--soft);`;
+const Odd = styled.span`margin-left: 9px; padding: 1px 7px; border-radius: 99px; font-size: 11.5px; color: var(--look); background: var(--look-wash);`;
