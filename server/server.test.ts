@@ -6,70 +6,22 @@ import { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { chatter, noise } from '@pocket-twin/core/test/signals.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
+import { Client, until } from './test/client.ts';
 import { startTestServer } from './test/testServer.ts';
 
 let server: Awaited<ReturnType<typeof startTestServer>>;
-beforeAll(async () => { server = await startTestServer(); });
+let client: Client;
+beforeAll(async () => {
+  server = await startTestServer();
+  client = new Client(server.origin);
+});
 afterAll(() => server.stop());
 
 const LEFT = chatter(0.1, 2, 1);
 const RIGHT = noise(0.0008, 2, 2);
 
-async function call(method: string, path: string, body?: unknown): Promise<{ status: number; body: never }> {
-  const answer = await fetch(`${server.origin}/api/${path}`, {
-    method, headers: { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body),
-  });
-  const text = await answer.text();
-  return { status: answer.status, body: (text ? JSON.parse(text) : null) as never };
-}
-
-async function until<Value>(look: () => Promise<Value | null | undefined | false>): Promise<Value> {
-  for (let tries = 0; tries < 300; tries++) {
-    const found = await look();
-    if (found) return found;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error('It did not come.');
-}
-
-/** A whole tus upload in two pieces, with a look in between at where it stopped. */
-async function upload(projectId: string, name: string, bytes: Buffer): Promise<void> {
-  const encoded = (text: string): string => Buffer.from(text).toString('base64');
-  const created = await fetch(`${server.origin}/api/uploads`, {
-    method: 'POST',
-    headers: { 'Tus-Resumable': '1.0.0', 'Upload-Length': String(bytes.length), 'Upload-Metadata': `filename ${encoded(name)},projectId ${encoded(projectId)}` },
-  });
-  expect(created.status).toBe(201);
-  const url = new URL(created.headers.get('Location')!, server.origin);
-  for (let offset = 0; offset < bytes.length;) {
-    const piece = bytes.subarray(offset, offset + Math.ceil(bytes.length / 2));
-    const sent = await fetch(url, {
-      method: 'PATCH', body: new Uint8Array(piece), headers: { 'Tus-Resumable': '1.0.0', 'Upload-Offset': String(offset), 'Content-Type': 'application/offset+octet-stream' },
-    });
-    expect(sent.status).toBe(204);
-    offset = Number(sent.headers.get('Upload-Offset'));
-  }
-}
-
-async function newProject(): Promise<string> {
-  const { status, body } = await call('POST', 'projects', { name: 'A film' });
-  expect(status).toBe(201);
-  return (body as { id: string }).id;
-}
-
-async function clipsOf(projectId: string): Promise<Clip[]> {
-  return Clip.array().parse((await call('GET', `projects/${projectId}/clips`)).body);
-}
-
-async function settled(projectId: string, count: number): Promise<Clip[]> {
-  return until(async () => {
-    const clips = await clipsOf(projectId);
-    return clips.length === count && clips.every(({ state }) => state === 'ready' || state === 'failed') && clips;
-  });
-}
-
 test('from upload to a repaired file whose bytes are the left side’s, announced on the way', async () => {
-  const projectId = await newProject();
+  const projectId = await client.newProject();
   const events: ServerEvent[] = [];
   const listening = request(`${server.origin}/api/events`, (answer) => {
     answer.on('data', (bytes: Buffer) => {
@@ -77,15 +29,15 @@ test('from upload to a repaired file whose bytes are the left side’s, announce
     });
   });
   listening.end();
-  await upload(projectId, 'one side.wav', wavBytes([LEFT, RIGHT]));
-  const [clip] = await settled(projectId, 1);
+  await client.upload(projectId, 'one side.wav', wavBytes([LEFT, RIGHT]));
+  const [clip] = await client.settled(projectId, 1);
   expect(clip).toMatchObject({ name: 'one side.wav', state: 'ready', inspection: { verdict: 'one-sided', suggestion: { action: 'fill', from: 1 } } });
   expect(clip.sketch).toHaveLength(2);
 
-  expect((await call('PUT', `clips/${clip.id}/repair`, { repair: fillFrom(1, 2) })).status).toBe(200);
-  expect((await call('POST', `clips/${clip.id}/writings`)).status).toBe(201);
+  expect((await client.call('PUT', `clips/${clip.id}/repair`, { repair: fillFrom(1, 2) })).status).toBe(200);
+  expect((await client.call('POST', `clips/${clip.id}/writings`)).status).toBe(201);
   const writing = await until(async () => {
-    const [newest] = Writing.array().parse((await call('GET', `clips/${clip.id}/writings`)).body);
+    const [newest] = Writing.array().parse((await client.call('GET', `clips/${clip.id}/writings`)).body);
     return newest.state === 'done' && newest;
   });
   expect(writing.receipt!.files[0]).toMatchObject({ name: 'one side.wav', exact: true, proof: { comparedFrames: LEFT.length, differingFrames: 0 } });
@@ -97,25 +49,25 @@ test('from upload to a repaired file whose bytes are the left side’s, announce
 });
 
 test('evidence is gathered for any two channels and any stretch, and refused in a sentence where there is none', async () => {
-  const projectId = await newProject();
-  await upload(projectId, 'copy.wav', wavBytes([LEFT, LEFT.map((x) => -x / 2), RIGHT]));
-  const [clip] = await settled(projectId, 1);
+  const projectId = await client.newProject();
+  await client.upload(projectId, 'copy.wav', wavBytes([LEFT, LEFT.map((x) => -x / 2), RIGHT]));
+  const [clip] = await client.settled(projectId, 1);
   expect(clip).toMatchObject({ inspection: { verdict: 'multichannel', duplicates: [[1, 2]] } });
-  const whole = Evidence.parse((await call('GET', `clips/${clip.id}/evidence?left=1&right=2`)).body);
+  const whole = Evidence.parse((await client.call('GET', `clips/${clip.id}/evidence?left=1&right=2`)).body);
   expect(whole.match).toMatchObject({ polarity: 'inverted', gainDb: expect.closeTo(-6.02, 1), delaySamples: expect.closeTo(0, 1) });
   expect(whole.match!.matchedNullDb).toBeLessThan(-60);
-  const part = Evidence.parse((await call('GET', `clips/${clip.id}/evidence?left=1&right=3&startSeconds=0.5&endSeconds=1.5`)).body);
+  const part = Evidence.parse((await client.call('GET', `clips/${clip.id}/evidence?left=1&right=3&startSeconds=0.5&endSeconds=1.5`)).body);
   expect(part).toMatchObject({ channels: [1, 3], startSeconds: 0.5, endSeconds: 1.5 });
   expect(part.match?.matchedNullDb ?? 0).toBeGreaterThan(-6);
-  expect((await call('GET', `clips/${clip.id}/evidence?left=1&right=9`)).body).toMatchObject({ status: 409, title: 'copy.wav has 3 channels.' });
+  expect((await client.call('GET', `clips/${clip.id}/evidence?left=1&right=9`)).body).toMatchObject({ status: 409, title: 'copy.wav has 3 channels.' });
 });
 
 test('bad files get their sentence and the good one goes on', async () => {
-  const projectId = await newProject();
-  await upload(projectId, 'notes.wav', Buffer.from('only words'));
-  await upload(projectId, 'empty.wav', Buffer.alloc(0));
-  await upload(projectId, '../../etc/good.wav', wavBytes([LEFT, LEFT]));
-  const clips = await settled(projectId, 3);
+  const projectId = await client.newProject();
+  await client.upload(projectId, 'notes.wav', Buffer.from('only words'));
+  await client.upload(projectId, 'empty.wav', Buffer.alloc(0));
+  await client.upload(projectId, '../../etc/good.wav', wavBytes([LEFT, LEFT]));
+  const clips = await client.settled(projectId, 3);
   const errorOf = (name: string): string | null => clips.find((clip) => clip.name === name)!.error;
   expect(errorOf('notes.wav')).toMatch(/^notes\.wav is a text file inside/);
   expect(errorOf('empty.wav')).toMatch(/^empty\.wav is empty/);
@@ -123,35 +75,35 @@ test('bad files get their sentence and the good one goes on', async () => {
 });
 
 test('undo and redo walk along the kept repairs; a new one ends the redo', async () => {
-  const projectId = await newProject();
-  await upload(projectId, 'a.wav', wavBytes([LEFT, RIGHT]));
-  const [{ id }] = await settled(projectId, 1);
-  const keep = (channel: number) => call('PUT', `clips/${id}/repair`, { repair: selectChannel(channel, 2) });
-  const step = async (way: string) => Clip.parse((await call('POST', `clips/${id}/repair/${way}`)).body);
+  const projectId = await client.newProject();
+  await client.upload(projectId, 'a.wav', wavBytes([LEFT, RIGHT]));
+  const [{ id }] = await client.settled(projectId, 1);
+  const keep = (channel: number) => client.call('PUT', `clips/${id}/repair`, { repair: selectChannel(channel, 2) });
+  const step = async (way: string) => Clip.parse((await client.call('POST', `clips/${id}/repair/${way}`)).body);
   await keep(1);
   await keep(2);
   expect(await step('undo')).toMatchObject({ repair: selectChannel(1, 2), canUndo: true, canRedo: true });
   expect(await step('undo')).toMatchObject({ repair: null, canUndo: false });
-  expect((await call('POST', `clips/${id}/repair/undo`)).status).toBe(409);
+  expect((await client.call('POST', `clips/${id}/repair/undo`)).status).toBe(409);
   expect(await step('redo')).toMatchObject({ repair: selectChannel(1, 2) });
   await keep(1);
-  expect((await call('POST', `clips/${id}/repair/redo`)).body).toMatchObject({ title: 'There is nothing to redo.', status: 409 });
-  expect((await call('PUT', `clips/${id}/repair`, { repair: selectChannel(3, 4) })).status).toBe(409);
-  expect((await call('PUT', `clips/${id}/repair`, { repair: { version: 2 } })).status).toBe(400);
+  expect((await client.call('POST', `clips/${id}/repair/redo`)).body).toMatchObject({ title: 'There is nothing to redo.', status: 409 });
+  expect((await client.call('PUT', `clips/${id}/repair`, { repair: selectChannel(3, 4) })).status).toBe(409);
+  expect((await client.call('PUT', `clips/${id}/repair`, { repair: { version: 2 } })).status).toBe(400);
 });
 
 test('samples and outline come as they are in the file', async () => {
-  const projectId = await newProject();
-  await upload(projectId, 'a.wav', wavBytes([LEFT, RIGHT]));
-  const [{ id }] = await settled(projectId, 1);
+  const projectId = await client.newProject();
+  await client.upload(projectId, 'a.wav', wavBytes([LEFT, RIGHT]));
+  const [{ id }] = await client.settled(projectId, 1);
   const bytes = await (await fetch(`${server.origin}/api/clips/${id}/samples?start=1000&frames=10`)).arrayBuffer();
   const samples = new Float32Array(bytes);
   expect(samples).toHaveLength(20);
   expect(samples[0]).toBeCloseTo(LEFT[1000], 6);
   expect(samples[10]).toBeCloseTo(RIGHT[1000], 6);
   expect((await fetch(`${server.origin}/api/clips/${id}/samples?start=0&frames=99999999`)).status).toBe(400);
-  expect((await call('DELETE', `clips/${id}`)).status).toBe(204);
-  expect(await clipsOf(projectId)).toEqual([]);
+  expect((await client.call('DELETE', `clips/${id}`)).status).toBe(204);
+  expect(await client.clipsOf(projectId)).toEqual([]);
 });
 
 test('another page, another name for this machine and unknown addresses are turned away', async () => {

@@ -8,7 +8,7 @@ const clip = (fileName: string, rest: Partial<SetupClip> = {}): SetupClip => ({
   id: fileName, fileName, folder: '', recorder: null, trackNames: [], recordedAt: null, channels: 2, layout: 'stereo', sampleRate: 48000, bitDepth: 24, codec: 'pcm_s24le',
   hasVideo: false, verdict: 'stereo', side: null, noiseFloorsDbfs: [-60, -60], ...rest,
 });
-const ONE_SIDED = { verdict: 'one-sided', side: 'left', noiseFloorsDbfs: [-66, -62] } as const;
+const ONE_SIDED: Partial<SetupClip> = { verdict: 'one-sided', side: 'left', noiseFloorsDbfs: [-66, -62] };
 const named = (setups: FormedSetup[]): string[][] => setups.map(({ clips }) => clips.map(({ fileName }) => fileName)).sort((a, b) => (a[0] < b[0] ? -1 : 1));
 
 const SHOOT = [

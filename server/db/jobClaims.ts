@@ -17,10 +17,15 @@ export interface LostJob {
  */
 export class JobClaims {
   private readonly workerKey = randomInt(1, 2 ** 31 - 1);
+  /** Holds the lock, and does nothing beside looking for the dead. */
   private client: pg.Client | null = null;
+  private readonly pool: pg.Pool;
   private stopped = false;
 
-  constructor(private readonly databaseUrl: string, private readonly log: Logger) {}
+  constructor(private readonly databaseUrl: string, private readonly log: Logger) {
+    this.pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
+    this.pool.on('error', (error) => log.warn({ error: error.message }, 'A connection for claims was lost'));
+  }
 
   async start(): Promise<void> {
     const client = new pg.Client({ connectionString: this.databaseUrl });
@@ -33,18 +38,19 @@ export class JobClaims {
 
   async stop(): Promise<void> {
     this.stopped = true;
-    await this.client?.query('delete from job_claims where "workerKey" = $1', [this.workerKey]);
+    if (this.client) await this.pool.query('delete from job_claims where "workerKey" = $1', [this.workerKey]);
+    await this.pool.end();
     await this.client?.end();
   }
 
   async claim({ jobId, queue }: LostJob): Promise<void> {
-    await this.client?.query(
+    await this.pool.query(
       'insert into job_claims (id, queue, "workerKey") values ($1, $2, $3) on conflict (id) do update set "workerKey" = excluded."workerKey"', [jobId, queue, this.workerKey],
     );
   }
 
   async release(jobId: string): Promise<void> {
-    await this.client?.query('delete from job_claims where id = $1', [jobId]);
+    await this.pool.query('delete from job_claims where id = $1', [jobId]);
   }
 
   /** Jobs whose worker is gone; each is told to one asker only. */

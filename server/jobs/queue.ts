@@ -45,7 +45,7 @@ export class JobQueue {
   async stop(): Promise<void> {
     clearInterval(this.sweeper);
     await this.boss.stop({ graceful: true, timeout: 5000, wait: true });
-    if (this.duties.size > 0) await this.claims.stop();
+    await this.claims.stop();
   }
 
   async send<Name extends QueueName>(name: Name, job: JobOf<Name>): Promise<void> {
