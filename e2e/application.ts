@@ -1,9 +1,10 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromium, type Browser, type Page } from 'playwright-core';
+import { AxeBuilder } from '@axe-core/playwright';
+import { chromium, type Browser, type Locator, type Page } from 'playwright-core';
 
 const FLAGS = [
   '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking',
@@ -12,29 +13,48 @@ const FLAGS = [
 
 /** The application as `npm start` brings it up, in a home of its own, and a browser looking at it. */
 export class Application {
+  private child!: ChildProcess;
+
   private constructor(
-    readonly origin: string, readonly home: string, private readonly browser: Browser, private readonly child: ChildProcess,
+    readonly origin: string, readonly home: string, readonly media: string, private readonly port: number, private readonly browser: Browser,
   ) {}
 
   static async start(): Promise<Application> {
     const home = await mkdtemp(join(tmpdir(), 'pocket-twin-e2e-'));
+    const media = join(home, 'footage');
+    await mkdir(media);
     const port = await freePort();
-    const child = spawn(process.execPath, ['scripts/start.mjs'], {
+    const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
+    const app = new Application(`http://localhost:${port}`, home, media, port, browser);
+    await app.run();
+    return app;
+  }
+
+  /** Starts it again after `kill('server')`, as a person would. */
+  async run(): Promise<void> {
+    this.child = spawn(process.execPath, ['scripts/start.mjs'], {
       cwd: new URL('..', import.meta.url).pathname,
-      env: { ...process.env, POCKET_TWIN_HOME: home, PORT: String(port), DATABASE_URL: '' },
-      stdio: ['ignore', 'pipe', 'inherit'],
+      env: { ...process.env, POCKET_TWIN_HOME: this.home, POCKET_TWIN_MEDIA: this.media, PORT: String(this.port), DATABASE_URL: '' },
+      stdio: ['ignore', 'pipe', 'ignore'],
     });
     await new Promise<void>((resolve, reject) => {
-      child.stdout!.on('data', (bytes: Buffer) => { if (bytes.toString().includes('is ready')) resolve(); });
-      child.once('exit', (code) => reject(new Error(`npm start ended (${code})`)));
+      this.child.stdout!.on('data', (bytes: Buffer) => { if (bytes.toString().includes('is ready')) resolve(); });
+      this.child.once('exit', (code) => reject(new Error(`npm start ended (${code})`)));
     });
-    const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
-    return new Application(`http://localhost:${port}`, home, browser, child);
+  }
+
+  /** Kills one of its processes outright. Without its server it ends; a worker it replaces. */
+  async kill(part: 'server' | 'worker'): Promise<void> {
+    const ended = part === 'server' ? new Promise((resolve) => { this.child.once('exit', resolve); }) : null;
+    const name = part === 'server' ? 'server/main.ts' : 'server/worker.ts';
+    const pid = Number(execFileSync('pgrep', ['-P', String(this.child.pid), '-f', name], { encoding: 'utf8' }).trim());
+    process.kill(pid, 'SIGKILL');
+    await ended;
   }
 
   /** A fresh page that fails the test on anything the browser complains about. */
-  async open(path: string, complaints: string[]): Promise<Page> {
-    const context = await this.browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+  async open(path: string, complaints: string[], height = 800): Promise<Page> {
+    const context = await this.browser.newContext({ viewport: { width: 1280, height }, acceptDownloads: true });
     const page = await context.newPage();
     page.on('console', (message) => { if (message.type() === 'error') complaints.push(message.text()); });
     page.on('pageerror', (error) => complaints.push(error.message));
@@ -59,4 +79,37 @@ function freePort(): Promise<number> {
       server.close(() => resolve(port));
     });
   });
+}
+
+export async function expectNothingSerious(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id, nodes }) => `${id}: ${nodes[0].html}`)).toEqual([]);
+}
+
+export async function newProject(page: Page, name: string): Promise<void> {
+  await page.getByLabel('Name').fill(name);
+  await page.getByRole('button', { name: 'Make project' }).click();
+  await page.getByText('Drop your clips here.').waitFor();
+}
+
+type Chosen = string | string[] | { name: string; mimeType: string; buffer: Buffer }[];
+
+export async function bringIn(page: Page, files: Chosen): Promise<void> {
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Add clips', exact: true }).click();
+  await (await chooser).setFiles(files);
+}
+
+/** A clip's row in the lineup, where it is in sight. */
+export function clipRow(page: Page, name: string): Locator {
+  return page.getByRole('row').filter({ has: page.locator(`[data-clip="${name}"]`) });
+}
+
+/** Ticks or unticks a clip. */
+export async function chooseClip(page: Page, name: string): Promise<void> {
+  await clipRow(page, name).locator('.react-aria-Checkbox').click();
+}
+
+export async function openOnBench(page: Page, name: string): Promise<void> {
+  await page.getByRole('link', { name: `Open ${name} on the bench` }).click();
 }

@@ -1,10 +1,9 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
-import { Application } from './application.ts';
+import { Application, bringIn, chooseClip, clipRow, expectNothingSerious, newProject, openOnBench } from './application.ts';
 
 let app: Application;
 const complaints: string[] = [];
@@ -15,23 +14,6 @@ afterEach(() => { expect(complaints.splice(0)).toEqual([]); });
 const LEFT = add(chatter(0.12, 6, 1), noise(0.0003, 6, 3));
 const RIGHT = noise(0.0008, 6, 2);
 
-async function expectNothingSerious(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id, nodes }) => `${id}: ${nodes[0].html}`)).toEqual([]);
-}
-
-async function newProject(page: Page, name: string): Promise<void> {
-  await page.getByLabel('Name').fill(name);
-  await page.getByRole('button', { name: 'Make project' }).click();
-  await page.getByText('Drop your clips here.').waitFor();
-}
-
-async function bringIn(page: Page, files: { name: string; mimeType: string; buffer: Buffer }[]): Promise<void> {
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Add clips' }).click();
-  await (await chooser).setFiles(files);
-}
-
 const wav = (name: string, buffer: Buffer) => ({ name, mimeType: 'audio/wav', buffer });
 
 async function meter(page: Page, side: string): Promise<number> {
@@ -39,7 +21,7 @@ async function meter(page: Page, side: string): Promise<number> {
 }
 
 test('the demo opens with the right verdict on each of its clips', async () => {
-  const page = await app.open('/', complaints);
+  const page = await app.open('/', complaints, 1700);
   await expectNothingSerious(page);
   await page.getByText('The Last Crossing').click();
   const expected: Record<string, string> = {
@@ -58,7 +40,7 @@ test('the demo opens with the right verdict on each of its clips', async () => {
     'river-dawn.wav': 'Stereo, as it should be',
     'slate-test.wav': 'Nothing was recorded',
   };
-  for (const [name, sentence] of Object.entries(expected)) await page.locator(`[data-clip="${name}"]`, { hasText: sentence }).waitFor();
+  for (const [name, sentence] of Object.entries(expected)) await clipRow(page, name).filter({ hasText: sentence }).waitFor();
   await page.getByText('11 of 14 clips would play wrong.').waitFor();
   await expectNothingSerious(page);
   await page.close();
@@ -68,7 +50,8 @@ test('a one-sided clip is seen, heard, filled, written and got back, byte for by
   const page = await app.open('/', complaints);
   await newProject(page, 'First day');
   await bringIn(page, [wav('interview.wav', wavBytes([LEFT, RIGHT]))]);
-  await page.locator('[data-clip="interview.wav"]', { hasText: 'Only the left side carries speech' }).click();
+  await clipRow(page, 'interview.wav').filter({ hasText: 'Only the left side carries speech' }).waitFor();
+  await openOnBench(page, 'interview.wav');
   await page.getByRole('heading', { name: 'Only the left side carries speech.' }).waitFor();
   await expectNothingSerious(page);
 
@@ -108,12 +91,17 @@ test('several files at once: bad ones get a sentence on their row, a cut one is 
   await newProject(page, 'A mixed card');
   const whole = wavBytes([LEFT, LEFT]);
   await bringIn(page, [wav('notes.wav', Buffer.from('words')), wav('empty.wav', Buffer.alloc(0)), wav('cut.wav', whole.subarray(0, whole.length / 2)), wav('good.wav', whole)]);
-  await page.locator('[data-clip="notes.wav"]', { hasText: 'is a text file inside' }).waitFor();
-  await page.locator('[data-clip="empty.wav"]', { hasText: 'is empty' }).waitFor();
-  await page.locator('[data-clip="cut.wav"]', { hasText: 'cut.wav is cut off: 3.0 of 6.0 s are there.' }).waitFor();
-  await page.locator('[data-clip="good.wav"]', { hasText: 'The same on both sides' }).waitFor();
-  await page.getByRole('button', { name: 'Remove notes.wav from the project' }).click();
-  await page.locator('[data-clip="notes.wav"]').waitFor({ state: 'detached' });
+  await clipRow(page, 'notes.wav').filter({ hasText: 'is a text file inside' }).waitFor();
+  await clipRow(page, 'empty.wav').filter({ hasText: 'is empty' }).waitFor();
+  await clipRow(page, 'cut.wav').filter({ hasText: 'cut.wav is cut off: 3.0 of 6.0 s are there.' }).waitFor();
+  await clipRow(page, 'good.wav').filter({ hasText: 'The same on both sides' }).waitFor();
+  await chooseClip(page, 'notes.wav');
+  await page.getByRole('button', { name: 'More for the chosen clips' }).click();
+  await page.getByRole('menuitem', { name: 'Remove from the project' }).click();
+  await clipRow(page, 'notes.wav').waitFor({ state: 'detached' });
+  await page.getByText('notes.wav is out of the project. The file stays where it is.').waitFor();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await clipRow(page, 'notes.wav').waitFor();
   await page.close();
 });
 
@@ -121,7 +109,8 @@ test('the ribbon zooms from the whole clip to single samples, and the keys are a
   const page = await app.open('/', complaints);
   await newProject(page, 'Close up');
   await bringIn(page, [wav('close.wav', wavBytes([LEFT, RIGHT]))]);
-  await page.locator('[data-clip="close.wav"]', { hasText: 'Only the left' }).click();
+  await clipRow(page, 'close.wav').filter({ hasText: 'Only the left' }).waitFor();
+  await openOnBench(page, 'close.wav');
   const span = page.getByTestId('span');
   await page.getByText('6.0 s shown').waitFor();
   for (let i = 0; i < 14; i++) await page.keyboard.press('+');
@@ -154,9 +143,7 @@ test('an upload on its way can be cancelled', async () => {
     if (route.request().method() === 'PATCH') await new Promise((resolve) => setTimeout(resolve, 3000));
     await route.continue().catch(() => undefined);
   });
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Add clips' }).click();
-  await (await chooser).setFiles(path);
+  await bringIn(page, path);
   await page.getByRole('button', { name: 'Cancel long.wav' }).click();
   await page.getByRole('button', { name: 'Cancel long.wav' }).waitFor({ state: 'detached' });
   await page.getByText('Drop your clips here.').waitFor();
@@ -180,10 +167,8 @@ test('an upload whose connection is lost goes on where it stopped', async () => 
     await route.fetch({ postData: bytes.subarray(0, arrived), headers: { ...request.headers(), 'content-length': String(arrived) } });
     await route.abort('connectionreset');
   });
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Add clips' }).click();
-  await (await chooser).setFiles(path);
-  await page.locator('[data-clip="journey.wav"]', { hasText: 'The same on both sides' }).waitFor();
+  await bringIn(page, path);
+  await clipRow(page, 'journey.wav').filter({ hasText: 'The same on both sides' }).waitFor();
   expect(offsets).toEqual([0, arrived]);
   // The browser notes the lost connection; that is this test's own doing.
   expect(complaints.splice(0).every((text) => text.includes('ERR_CONNECTION_RESET'))).toBe(true);
@@ -193,7 +178,8 @@ test('an upload whose connection is lost goes on where it stopped', async () => 
 test('the evidence says why: findings lead to their place, views open for the verdict, and what is left can be heard', async () => {
   const page = await app.open('/', complaints);
   await page.getByText('The Last Crossing').click();
-  await page.locator('[data-clip="narration-04.wav"]').click();
+  await page.getByLabel('Search clips').fill('narration-04');
+  await openOnBench(page, 'narration-04.wav');
   await page.getByText('The right side is 640.00 samples (13.33 ms) later.').waitFor();
   await page.getByText('under −80 dB').first().waitFor();
   await expectNothingSerious(page);
@@ -211,7 +197,8 @@ test('the evidence says why: findings lead to their place, views open for the ve
   await page.getByRole('button', { name: 'Keep: line up the sides' }).waitFor();
 
   await page.goto(page.url().replace(/bench\/.*/, ''));
-  await page.locator('[data-clip="office-dropout.wav"]').click();
+  await page.getByLabel('Search clips').fill('office-dropout');
+  await openOnBench(page, 'office-dropout.wav');
   await page.getByRole('button', { name: '00:06.0 to 00:10.0' }).click();
   await page.getByTestId('span').filter({ hasText: /^5\.[12] s shown$/ }).waitFor();
   await page.getByRole('radio', { name: 'What the ribbon shows' }).click();

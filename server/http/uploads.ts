@@ -9,7 +9,7 @@ import { bringIn } from '../bringIn.ts';
 import { ProjectRow } from '../db/project.ts';
 import type { HttpContext } from './context.ts';
 
-const UploadMetadata = z.object({ filename: z.string().min(1), projectId: z.uuid(), folder: z.string().max(1000).default('') });
+const UploadMetadata = z.object({ filename: z.string().min(1), projectId: z.uuid(), folder: z.string().max(1000).nullish().transform((folder) => folder ?? '') });
 
 // What the database and the outlines need beside the uploads.
 const SPARE_BYTES = 64 * 1024 ** 2;

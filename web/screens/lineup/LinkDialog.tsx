@@ -61,7 +61,13 @@ function Listing({ folders, place: { folder, path }, go, choose, onChosen, close
   const entries = data?.entries ?? [];
   const paths = picked === 'all' ? entries.map((entry) => entry.path) : [...picked].map(String);
   const parts = path.split('/').filter(Boolean);
-  const open = (entry: MediaEntry | undefined): void => { if (entry?.kind === 'folder') go({ folder, path: entry.path }); };
+  const open = (entry: MediaEntry): void => go({ folder, path: entry.path });
+  const act = (path: string): void => {
+    const entry = entries.find((one) => one.path === path);
+    if (entry?.kind === 'folder') open(entry);
+    else if (choose === 'file') setPicked(new Set([path]));
+    else setPicked(new Set(paths.includes(path) ? paths.filter((one) => one !== path) : [...paths, path]));
+  };
   const take = async (): Promise<void> => {
     setBusy(true);
     const complaint = await onChosen(folder.index, paths.length > 0 ? paths : [path]);
@@ -79,7 +85,7 @@ function Listing({ folders, place: { folder, path }, go, choose, onChosen, close
       {(error || trouble) && <Notice tone="fix">{trouble ?? sentenceOf(error)}</Notice>}
       <Files
         aria-label="Files and folders" items={entries} selectionMode={choose === 'many' ? 'multiple' : 'single'} selectionBehavior="toggle" selectedKeys={picked} onSelectionChange={setPicked}
-        onAction={(key) => open(entries.find((entry) => entry.path === key))} renderEmptyState={() => <Soft>{data ? 'No recordings in here.' : 'Looking ...'}</Soft>}
+        onAction={(key) => act(String(key))} renderEmptyState={() => <Soft>{data ? 'No recordings in here.' : 'Looking ...'}</Soft>}
       >
         {(entry) => (
           <GridListItem id={entry.path} textValue={entry.name}>

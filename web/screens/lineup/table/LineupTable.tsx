@@ -42,7 +42,14 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
   }, [grouped, lineup.groups, projectId, store, unfolded]);
   const expandedKeys = useMemo(() => new Set([...setupIds.filter((id) => !folded.includes(id)), ...unfolded]), [folded, setupIds, unfolded]);
 
+  // React Aria's own set also knows where a run of choices began; it is handed back for as long as it says what is chosen.
+  const lastSelection = useRef<Selection>(new Set());
+  const selectedKeys = useMemo(() => {
+    const last = lastSelection.current;
+    return last !== 'all' && last.size === chosenIds.length && chosenIds.every((id) => last.has(id)) ? last : new Set(chosenIds);
+  }, [chosenIds]);
   const choose = (selection: Selection): void => {
+    lastSelection.current = selection;
     const shown = lineup.groups.flatMap(({ ids }) => ids);
     const inSight = new Set(shown);
     const now = selection === 'all' ? shown : shown.filter((id) => selection.has(id));
@@ -67,7 +74,7 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
       <ResizableTableContainer onResizeEnd={keepWidths}>
         <Virtualizer layout={TableLayout} layoutOptions={{ rowHeight: ROW_HEIGHT, headingHeight: 36 }}>
           <Table
-            aria-label="Clips" selectionMode="multiple" selectionBehavior="replace" selectedKeys={chosenIds} onSelectionChange={choose} onRowAction={act} disabledBehavior="selection"
+            aria-label="Clips" selectionMode="multiple" selectionBehavior="replace" selectedKeys={selectedKeys} onSelectionChange={choose} onRowAction={act} disabledBehavior="selection"
             sortDescriptor={{ column: query.sort, direction: query.descending ? 'descending' : 'ascending' }}
             onSortChange={({ column, direction }) => {
               const { sort } = COLUMNS[column as ColumnId];
@@ -118,7 +125,9 @@ function setupRow({ id, clips }: SetupItem, context: RowContext) {
   return (
     <Row id={id} textValue={setup?.name ?? 'In no setup'} isDisabled hasChildItems data-setup={setup?.name ?? ''}>
       <Cell><Chevron name={setup?.name ?? 'clips in no setup'} /></Cell>
-      <Cell colSpan={context.order.length}><SetupRowContent projectId={context.projectId} setup={setup} setups={context.setups} clipIds={clips.map((clip) => clip.id)} /></Cell>
+      <Cell><SetupRowContent projectId={context.projectId} setup={setup} setups={context.setups} clipIds={clips.map((clip) => clip.id)} /></Cell>
+      {/* React Aria counts a parent's cells to number its rows: one a column, the first of them drawn over the others. */}
+      {context.order.slice(1).map((column) => <Cell key={column}><span /></Cell>)}
       <Collection items={clips} dependencies={[context.order, context.setups]}>{(clip) => clipRow(clip, context)}</Collection>
     </Row>
   );

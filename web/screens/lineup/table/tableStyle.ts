@@ -27,6 +27,8 @@ export const TableFrame = styled.div`
   [role='row'][data-selected] { background: var(--chosen); }
   [role='row'][data-hovered]:not([data-selected]) { background: color-mix(in srgb, var(--chosen) 45%, var(--sheet)); }
   [role='row'][data-setup] { background: var(--paper); }
+  [role='row'][data-setup] > :nth-child(2) { overflow: visible !important; width: calc(100% - 46px) !important; z-index: 1; }
+  [role='row'][data-setup] > :nth-child(n + 3) { pointer-events: none; }
   [role='row'][data-setup] .react-aria-Button[slot='chevron'] { align-self: flex-start; margin-left: -4px; }
   [role='row'][data-disabled]:not([data-setup]) { background: color-mix(in srgb, var(--paper) 45%, var(--sheet)); }
   [role='gridcell'], [role='rowheader'] {
