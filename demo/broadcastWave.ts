@@ -6,6 +6,8 @@ const BEXT_BYTES = 602;
 
 export interface TakeFacts {
   recorder: string;
+  /** One a channel. */
+  tracks: string[];
   scene: string;
   take: number;
   startSeconds: number;
@@ -28,7 +30,7 @@ export function bextChunk({ recorder, scene, take, startSeconds, sampleRate }: T
 }
 
 /** An `iXML` chunk naming the tracks. */
-export function ixmlChunk({ scene, take }: TakeFacts, tracks: string[]): KeptChunk {
+export function ixmlChunk({ scene, take, tracks }: TakeFacts): KeptChunk {
   const list = tracks.map((name, i) => (
     `<TRACK><CHANNEL_INDEX>${i + 1}</CHANNEL_INDEX><INTERLEAVE_INDEX>${i + 1}</INTERLEAVE_INDEX><NAME>${name}</NAME></TRACK>`
   )).join('');

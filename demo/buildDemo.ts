@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
 import { wavFrame } from '@pocket-twin/core/riff/wavFrame.ts';
 import { triangularDither } from '@pocket-twin/core/signal/dither.ts';
+import { encodeFlac } from '@pocket-twin/media/encodeFlac.ts';
 import { encodeVideo } from '@pocket-twin/media/encodeVideo.ts';
 import { WholeFile } from '@pocket-twin/media/wholeFile.ts';
 import { demoClips, type DemoClip } from './clips.ts';
@@ -21,6 +22,12 @@ export async function buildDemo(folder: string): Promise<ClipTruth[]> {
 
 async function writeClip(folder: string, clip: DemoClip): Promise<void> {
   const target = join(folder, clip.file);
+  if (target.endsWith('.flac')) {
+    const wavPath = `${target}.sound.wav`;
+    await writeWav(wavPath, clip);
+    await encodeFlac(wavPath, target, true);
+    return rm(wavPath);
+  }
   if (clip.pictureStartSeconds === null) return writeWav(target, clip);
   const wavPath = `${target}.sound.wav`;
   await writeWav(wavPath, clip);

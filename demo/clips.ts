@@ -1,6 +1,7 @@
 import type { KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
 import { bextChunk, ixmlChunk, type TakeFacts } from './broadcastWave.ts';
 import { atLevel, fit, gain, hiss, inTurn, later, mix, silence, type Mono } from './sound/mono.ts';
+import { accordionPair } from './sound/accordion.ts';
 import { riverPair } from './sound/river.ts';
 import { BARE_OFFICE, BOOTH, DECK, heardFrom, OFFICE, WINCH_HOUSE } from './sound/room.ts';
 import { phrases, voice } from './sound/voice.ts';
@@ -23,10 +24,12 @@ function clip(truth: ClipTruth, channels: Mono[], rest: Partial<DemoClip> = {}):
   return { ...truth, channels, sampleRate: SAMPLE_RATE, bits: 24, chunks: [], pictureStartSeconds: null, ...rest };
 }
 
-function take(scene: string, number: number, startSeconds: number): { chunks: KeptChunk[] } {
-  const facts: TakeFacts = { recorder: 'Field recorder B', scene, take: number, startSeconds, sampleRate: SAMPLE_RATE };
-  return { chunks: [bextChunk(facts), ixmlChunk(facts, ['keeper', 'not used'])] };
+function take(scene: string, number: number, startSeconds: number, recorder = 'Field recorder B', tracks = ['keeper', 'not used']): { chunks: KeptChunk[] } {
+  const facts: TakeFacts = { recorder, tracks, scene, take: number, startSeconds, sampleRate: SAMPLE_RATE };
+  return { chunks: [bextChunk(facts), ixmlChunk(facts)] };
 }
+
+const officeTake = (number: number, tracks = ['', '']): { chunks: KeptChunk[] } => take('F', number, 51_000 + 300 * number, 'Office recorder', tracks);
 
 /** Part of a voice, at the level of a careful recordist. */
 function passage(sound: Mono, startSeconds: number, seconds: number): Mono {
@@ -97,8 +100,50 @@ async function inTheOffice(): Promise<DemoClip[]> {
   const slipped = desk.map((x, i) => (i > 6 * SAMPLE_RATE && i < 10 * SAMPLE_RATE ? 0 : x));
   return [
     clip({ file: 'office-near-far.wav', setup: 'Lock office', verdict: 'two-mics', side: null, made: 'One voice on a lapel microphone (left) and one across the desk (right).' },
-      [mix(gain(close, -14), hiss(frames, -69, 65)), mix(gain(across, -4), hiss(frames, -62, 66))]),
-    clip({ file: 'office-dropout.wav', setup: 'Lock office', verdict: 'changing', side: null, made: 'Dual mono; the right side drops out from 6 to 10 s.' }, [desk, slipped]),
+      [mix(gain(close, -14), hiss(frames, -69, 65)), mix(gain(across, -4), hiss(frames, -62, 66))], officeTake(2, ['lapel', 'desk'])),
+    clip({ file: 'office-dropout.wav', setup: 'Lock office', verdict: 'changing', side: null, made: 'Dual mono; the right side drops out from 6 to 10 s.' }, [desk, slipped], officeTake(3)),
+  ];
+}
+
+/** The camera's own recordings: four channels of which two are copies, and a picture with one microphone. */
+async function onCamera(): Promise<DemoClip[]> {
+  const corin = atLevel(fit(heardFrom(await voice('corin-winch'), WINCH_HOUSE, 0.45, 71), 16 * SAMPLE_RATE), -24);
+  const far = gain(fit(heardFrom(await voice('corin-winch'), WINCH_HOUSE, 2.2, 72), 16 * SAMPLE_RATE), -8);
+  const [lapel, top] = [mix(corin, hiss(corin.length, -67, 73)), mix(far, hiss(corin.length, -58, 74))];
+  const mov = mix(passage(heardFrom(await voice('ottilie-deck'), DECK, 0.7, 75), 14, 11), hiss(11 * SAMPLE_RATE, -65, 76));
+  return [
+    clip({ file: 'winch-camera-4ch.wav', setup: 'Winch house camera', verdict: 'multichannel', side: null, made: 'Lapel on 1, camera microphone on 2; 3 and 4 are copies of 1 and 2.' },
+      [lapel, top, lapel, top], take('C', 4, 40_100, 'Camera one', ['lapel', 'camera', '', ''])),
+    clip({ file: 'deck-camera-B002.mov', setup: 'Deck camera', verdict: 'one-sided', side: 'left', made: 'A picture with one microphone on input 1; input 2 hisses at -60 dBFS.' },
+      [mov, hiss(11 * SAMPLE_RATE, -60, 77)], { pictureStartSeconds: 36_900 }),
+  ];
+}
+
+/** The accordion, played a little too far to one side, and the finished film's mix with a fault in it. */
+function music(narration: Mono): DemoClip[] {
+  const [left, right] = accordionPair(18, -22);
+  const [tuneLeft, tuneRight] = accordionPair(narration.length / SAMPLE_RATE, -30);
+  const [endLeft, endRight] = [mix(tuneLeft, narration), mix(tuneRight, narration)];
+  const faulty = endRight.map((x, i) => (i > 9 * SAMPLE_RATE && i < 11.5 * SAMPLE_RATE ? 0 : x));
+  return [
+    clip({ file: 'ferry-tune.flac', setup: 'Music', verdict: 'stereo', side: null, made: 'An accordion in true stereo, the right side 3 dB quieter.' }, [left, gain(right, -3)]),
+    clip({ file: 'crossing-final-mix.wav', setup: 'Exports', verdict: 'changing', side: null, made: 'The finished mix: narration over the tune; the right side is missing from 9 to 11.5 s.' }, [endLeft, faulty]),
+  ];
+}
+
+/** Single files: a memo, a voice in the red, and a left and a right that belong together. */
+async function alone(narration: Mono): Promise<DemoClip[]> {
+  const memo = mix(passage(heardFrom(await voice('corin-winch'), OFFICE, 0.4, 91), 2, 10), hiss(10 * SAMPLE_RATE, -60, 92));
+  const hot = gain(narration, 19).map((x) => Math.max(-1, Math.min(1 - 2 ** -23, x)));
+  const seconds = 14;
+  const [near, far] = riverPair(seconds * SAMPLE_RATE + 17, -34);
+  const walker = passage(heardFrom(await voice('lock-office'), DECK, 1.2, 93), 3, seconds);
+  const side = (water: Mono): Mono => mix(water.subarray(0, seconds * SAMPLE_RATE), gain(walker, -4));
+  return [
+    clip({ file: 'pilot-memo.wav', setup: 'Memos', verdict: 'mono', side: null, made: 'One channel, as a memo recorder writes it.' }, [memo], { bits: 16 }),
+    clip({ file: 'narration-07-hot.wav', setup: 'Narration booth', verdict: 'dual-mono', side: null, made: 'The same on both sides, recorded far into the red.' }, [hot, hot]),
+    clip({ file: 'bank-walk_L.wav', setup: 'River bank', verdict: 'mono', side: null, made: 'The left of a pair of mono files.' }, [side(near)]),
+    clip({ file: 'bank-walk_R.wav', setup: 'River bank', verdict: 'mono', side: null, made: 'The right of the pair; it starts 17 samples late.' }, [side(far.subarray(17))]),
   ];
 }
 
@@ -111,7 +156,7 @@ export async function demoClips(): Promise<DemoClip[]> {
   return [
     ...await onDeck(),
     clip({ file: 'lock-office.wav', setup: 'Lock office', verdict: 'one-sided', side: 'right', made: 'One microphone on input 2; input 1 hisses at -58 dBFS.' },
-      [hiss(17 * SAMPLE_RATE, -58, 32), mix(office, hiss(17 * SAMPLE_RATE, -64, 33))], { bits: 16 }),
+      [hiss(17 * SAMPLE_RATE, -58, 32), mix(office, hiss(17 * SAMPLE_RATE, -64, 33))], { bits: 16, ...officeTake(1, ['', 'lock keeper']) }),
     await inTheWinchHouse(),
     clip({ file: 'narration-02.wav', setup: 'Narration booth', verdict: 'dual-mono', side: null, made: 'A mono narration saved as stereo.' },
       [narration, narration]),
@@ -120,6 +165,9 @@ export async function demoClips(): Promise<DemoClip[]> {
     clip({ file: 'river-dawn.wav', setup: 'River', verdict: 'stereo', side: null, made: 'Moving water through a spaced pair.' },
       [riverLeft, riverRight]),
     clip({ file: 'slate-test.wav', setup: 'Ferry deck, recorder B', verdict: 'silent', side: null, made: 'Recorded with nothing plugged in.' },
-      [tone, hiss(10 * SAMPLE_RATE, -65, 52)]),
+      [tone, hiss(10 * SAMPLE_RATE, -65, 52)], take('A', 9, 36_180)),
+    ...await onCamera(),
+    ...music(narration),
+    ...await alone(narration),
   ];
 }

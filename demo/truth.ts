@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { PairVerdict, Side } from '@pocket-twin/core/schema/verdict.ts';
+import { ClipVerdict, Side } from '@pocket-twin/core/schema/verdict.ts';
 
 /** What is really on a clip of the demo. */
 export const ClipTruth = z.object({
   file: z.string(),
   setup: z.string(),
-  verdict: PairVerdict,
+  verdict: ClipVerdict,
   side: Side.nullable(),
   /** One plain sentence on how the clip was made. */
   made: z.string(),

@@ -15,6 +15,8 @@ export interface PairSegment {
 const STATES: PairState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
 const STANDS_OUT = powerFromDb(10);
 const STEADY = powerFromDb(2);
+const AUDIBLE_POWER = powerFromDb(-80);
+const GATED_TURNS = 2;
 // In blocks of 100 ms.
 const NOISE_REACH = 20;
 const NOISE_HOP = 5;
@@ -58,12 +60,26 @@ type BlockFacts = boolean[] | null;
 
 function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
   const noises = [left, right].map(({ blockSpeechPower }) => localNoise(blockSpeechPower));
+  const dropouts = droppedSides(left.blockSpeechPower, right.blockSpeechPower);
   return Array.from(left.blockSpeechPower, (l, i) => {
     const r = right.blockSpeechPower[i];
     const [leftNoise, rightNoise] = [noises[0][i], noises[1][i]];
-    const sounds = l > STANDS_OUT * leftNoise || r > STANDS_OUT * rightNoise;
-    return sounds && l + r > NOTHING_POWER ? allowedStates(l, r, pair.blockSpeechProduct[i], leftNoise, rightNoise) : null;
+    const sounds = dropouts[i] !== null || l > STANDS_OUT * leftNoise || r > STANDS_OUT * rightNoise;
+    return sounds && l + r > NOTHING_POWER ? allowedStates(l, r, pair.blockSpeechProduct[i], leftNoise, rightNoise, dropouts[i] !== null) : null;
   });
+}
+
+/**
+ * Which side is digital silence while the other sounds, a block: a microphone always has its noise, so it has dropped out. Sides that are
+ * switched off by turns are gated, and drop out of nothing.
+ */
+function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right' | null)[] {
+  const dropped = Array.from(left, (l, i) => (
+    Math.min(l, right[i]) > NOTHING_POWER || Math.max(l, right[i]) <= AUDIBLE_POWER ? null : l <= NOTHING_POWER ? 'left' as const : 'right' as const
+  ));
+  const sides = dropped.filter((side) => side !== null);
+  const turns = sides.filter((side, i) => i > 0 && side !== sides[i - 1]).length;
+  return turns >= GATED_TURNS ? dropped.map(() => null) : dropped;
 }
 
 /**
@@ -82,7 +98,7 @@ function localNoise(powers: Float64Array): Float64Array {
   return noise;
 }
 
-function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): boolean[] {
+function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number, dropped: boolean): boolean[] {
   const [left, right] = [Math.max(l - leftNoise, 0), Math.max(r - rightNoise, 0)];
   const unsure = BLOCK_NOISE_SHARE * (leftNoise + rightNoise);
   const reachDb = dbFromPower((unsure + 1e-12 * (l + r)) / (l + r));
@@ -100,7 +116,7 @@ function allowedStates(l: number, r: number, product: number, leftNoise: number,
     same: plainDb <= Math.max(SAME_NULL_DB, reachDb + 6),
     scaled: copies && product > 0,
     inverted: copies && product < 0,
-    different: true,
+    different: !dropped,
   };
   return STATES.map((state) => allowed[state]);
 }

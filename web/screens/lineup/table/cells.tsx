@@ -153,8 +153,7 @@ const Words = styled.div<{ $tone: string }>`
 const Small = styled(Button)`&& { min-height: 0; padding: 0 4px; font-size: 12.5px; color: var(--look); text-decoration: underline; text-underline-offset: 3px; }`;
 const Named = styled.div`
   position: relative;
-  &:has(img) { padding-right: 50px; }
-  img { position: absolute; right: 0; top: 50%; transform: translateY(-50%); width: 46px; height: 27px; object-fit: cover; border-radius: 4px; border: 1px solid var(--line); }
+  img { position: absolute; right: 0; bottom: 0; width: 32px; height: 19px; object-fit: cover; border-radius: 3px; border: 1px solid var(--line); }
 `;
 const HearButton = styled(Button)`
   && { position: absolute; left: 0; top: 50%; transform: translateY(-50%); min-height: 26px; width: 26px; padding: 0; border-radius: 99px; opacity: 0; }
