@@ -1,7 +1,7 @@
 import { ChevronRight, Minus, Square, SquareCheck } from 'lucide-react';
 import { useMemo, useRef } from 'react';
 import {
-  Button, Cell, Checkbox, Collection, Column, ColumnResizer, ResizableTableContainer, Row, Table, TableBody, TableHeader, TableLayout, Virtualizer, type Key, type Selection,
+  Button, Cell, Checkbox, Collection, Column, ColumnResizer, ResizableTableContainer, Row, Table, TableBody, TableHeader, Virtualizer, type Key, type Selection,
 } from 'react-aria-components';
 import { useStore } from 'react-redux';
 import { useNavigate } from 'react-router';
@@ -15,8 +15,10 @@ import { ChannelRowContent, Fact } from './cells.tsx';
 import { COLUMNS } from './columns.tsx';
 import { SetupRowContent } from './SetupRowContent.tsx';
 import { rememberColumns, type ColumnId } from './shownColumns.ts';
+import { SteadyTableLayout } from './SteadyTableLayout.ts';
 import { TableItems, WITHOUT_SETUP, type ChannelItem, type ClipItem, type SetupItem } from './tableItems.ts';
 import { ROW_HEIGHT, TableFrame } from './tableStyle.ts';
+import { useScrollSteps } from './useScrollSteps.ts';
 
 interface LineupTableProps {
   projectId: string;
@@ -32,6 +34,8 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
   const store = useStore<RootState>();
   const { query, grouped, folded, unfolded, columns } = useAppSelector((state) => state.lineup);
   const chosenIds = useAppSelector((state) => state.lineup.chosen[projectId] ?? NONE);
+  const frame = useRef<HTMLDivElement>(null);
+  useScrollSteps(frame);
   const items = useRef(new TableItems());
   const setups = useMemo(() => new Map(lineup.setups.map((setup) => [setup.id, setup])), [lineup.setups]);
   const setupIds = useMemo(() => (grouped ? lineup.groups.map(({ setupId }) => setupId ?? WITHOUT_SETUP) : []), [grouped, lineup.groups]);
@@ -70,9 +74,9 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
   };
   const context: RowContext = { projectId, setups, order: columns.order };
   return (
-    <TableFrame>
+    <TableFrame ref={frame}>
       <ResizableTableContainer onResizeEnd={keepWidths}>
-        <Virtualizer layout={TableLayout} layoutOptions={{ rowHeight: ROW_HEIGHT, headingHeight: 36 }}>
+        <Virtualizer layout={SteadyTableLayout} layoutOptions={{ rowHeight: ROW_HEIGHT, headingHeight: 36 }}>
           <Table
             aria-label="Clips" selectionMode="multiple" selectionBehavior="replace" selectedKeys={selectedKeys} onSelectionChange={choose} onRowAction={act} disabledBehavior="selection"
             sortDescriptor={{ column: query.sort, direction: query.descending ? 'descending' : 'ascending' }}

@@ -6,7 +6,7 @@ export const ROW_HEIGHT = 48;
 export const TableFrame = styled.div`
   flex: 1; min-height: 160px; background: var(--sheet); border: 1px solid var(--line); border-radius: 12px; overflow: hidden; display: flex;
   > div { flex: 1; min-width: 0; overflow: auto; }
-  [role='treegrid'], [role='grid'] { height: 100%; width: 100%; overflow: auto; outline-offset: -3px; scroll-padding-top: 36px; }
+  [role='treegrid'], [role='grid'] { height: 100%; width: 100%; overflow: auto; outline-offset: -3px; scroll-padding-top: 36px; background: var(--sheet); will-change: transform; }
 
   [role='columnheader'] {
     height: 100%; display: flex; align-items: center; padding: 0 10px; background: var(--paper); border-bottom: 1px solid var(--line); color: var(--soft);
