@@ -1,4 +1,5 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -46,10 +47,19 @@ export class Application {
   /** Kills one of its processes outright. Without its server it ends; a worker it replaces. */
   async kill(part: 'server' | 'worker'): Promise<void> {
     const ended = part === 'server' ? new Promise((resolve) => { this.child.once('exit', resolve); }) : null;
-    const name = part === 'server' ? 'server/main.ts' : 'server/worker.ts';
-    const pid = Number(execFileSync('pgrep', ['-P', String(this.child.pid), '-f', name], { encoding: 'utf8' }).trim());
-    process.kill(pid, 'SIGKILL');
+    process.kill(this.pidOf(part), 'SIGKILL');
     await ended;
+  }
+
+  pidOf(part: 'server' | 'worker'): number {
+    const name = part === 'server' ? 'server/main.ts' : 'server/worker.ts';
+    return Number(execFileSync('pgrep', ['-P', String(this.child.pid), '-f', name], { encoding: 'utf8' }).trim());
+  }
+
+  /** Of the database that it started for itself. */
+  databaseUrl(): string {
+    const port = readFileSync(join(this.home, 'postgres', 'postmaster.pid'), 'utf8').split('\n')[3];
+    return `postgres://pocket_twin:${readFileSync(join(this.home, 'database-password'), 'utf8')}@127.0.0.1:${port}/pocket_twin`;
   }
 
   /** A fresh page that fails the test on anything the browser complains about. */
@@ -108,6 +118,13 @@ export function clipRow(page: Page, name: string): Locator {
 /** Ticks or unticks a clip. */
 export async function chooseClip(page: Page, name: string): Promise<void> {
   await clipRow(page, name).locator('.react-aria-Checkbox').click();
+}
+
+/** Leaves one clip in the lineup, and waits until it is the only one. */
+export async function searchFor(page: Page, name: string): Promise<void> {
+  await page.getByLabel('Search clips').fill(name);
+  await page.getByRole('radio', { name: 'All 1', exact: true }).waitFor();
+  await clipRow(page, name).waitFor();
 }
 
 export async function openOnBench(page: Page, name: string): Promise<void> {

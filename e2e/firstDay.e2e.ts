@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
-import { Application, bringIn, chooseClip, clipRow, expectNothingSerious, newProject, openOnBench } from './application.ts';
+import { Application, bringIn, chooseClip, clipRow, expectNothingSerious, newProject, openOnBench, searchFor } from './application.ts';
 
 let app: Application;
 const complaints: string[] = [];
@@ -178,7 +178,7 @@ test('an upload whose connection is lost goes on where it stopped', async () => 
 test('the evidence says why: findings lead to their place, views open for the verdict, and what is left can be heard', async () => {
   const page = await app.open('/', complaints);
   await page.getByText('The Last Crossing').click();
-  await page.getByLabel('Search clips').fill('narration-04');
+  await searchFor(page, 'narration-04.wav');
   await openOnBench(page, 'narration-04.wav');
   await page.getByText('The right side is 640.00 samples (13.33 ms) later.').waitFor();
   await page.getByText('under −80 dB').first().waitFor();
@@ -197,7 +197,7 @@ test('the evidence says why: findings lead to their place, views open for the ve
   await page.getByRole('button', { name: 'Keep: line up the sides' }).waitFor();
 
   await page.goto(page.url().replace(/bench\/.*/, ''));
-  await page.getByLabel('Search clips').fill('office-dropout');
+  await searchFor(page, 'office-dropout.wav');
   await openOnBench(page, 'office-dropout.wav');
   await page.getByRole('button', { name: '00:06.0 to 00:10.0' }).click();
   await page.getByTestId('span').filter({ hasText: /^5\.[12] s shown$/ }).waitFor();

@@ -14,6 +14,7 @@ import type { Progress } from '@pocket-twin/core/schema/changes.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { OutlineWriter } from './outlineFiles.ts';
 import { PcmFile } from './pcmFile.ts';
 import { soundReader } from './soundReader.ts';
@@ -64,6 +65,9 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   } catch (error) {
     await outline?.discard();
     await copy?.discard();
+    // What is named is what the person knows: the recording, not our copy of it.
+    const full = error instanceof Refusal ? error.code === 'no-room' : (error as NodeJS.ErrnoException).code === 'ENOSPC';
+    if (full) throw new Refusal('no-room', `There is no room on the disk to bring in ${source.name}. Free some and measure it again.`);
     throw error;
   } finally {
     await source.close();

@@ -5,12 +5,12 @@ import { ensureDebianPackages } from './setup/debianPackages.mjs';
 import { ensureNpmPackages } from './setup/npmPackages.mjs';
 import { runScript, SetupProblem } from './setup/setupProblem.mjs';
 
-const BENCHES = ['fill', 'inspect', 'verdicts'];
+const BENCHES = ['fill', 'inspect', 'verdicts', 'shoot'];
 
 await runScript(() => {
-  ensureDebianPackages(['ffmpeg']);
+  ensureDebianPackages(['postgresql', 'ffmpeg', 'chromium']);
   ensureNpmPackages();
-  ensureBuilt({ web: false });
+  ensureBuilt();
   const wanted = process.argv[2] ? [process.argv[2]] : BENCHES;
   for (const name of wanted) {
     if (!BENCHES.includes(name)) throw new SetupProblem(`There is no bench “${name}”: ${BENCHES.join(', ')}.`);

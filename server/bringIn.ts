@@ -14,6 +14,7 @@ export interface BringInContext {
   folders: Folders;
   mediaFolders: MediaFolders;
   queue: JobQueue;
+  largestBytes: number;
 }
 
 /** A file that becomes a clip of its own here. */
@@ -44,16 +45,20 @@ export async function bringIn({ sequelize, folders, queue }: BringInContext, { p
 const ROWS_AT_ONCE = 500;
 
 /** Makes files clips of a project where they lie. Those that are in the project already are passed over. @returns how many came */
-export async function linkIn({ sequelize, queue }: BringInContext, projectId: string, files: FoundFile[]): Promise<number> {
+export async function linkIn({ sequelize, queue, largestBytes }: BringInContext, projectId: string, files: FoundFile[]): Promise<number> {
   const known = new Set((await ClipRow.findAll({ where: { projectId, linked: true }, attributes: ['sourcePath'] })).map(({ sourcePath }) => sourcePath));
   const fresh = files.filter(({ path }) => !known.has(path));
   for (let at = 0; at < fresh.length; at += ROWS_AT_ONCE) {
     const rows = await Promise.all(fresh.slice(at, at + ROWS_AT_ONCE).map(async ({ path, name, folder }) => {
       const { size, mtimeMs } = await statOf(path, name);
-      return { id: randomUUID(), projectId, name, folder, bytes: size, sourcePath: path, linked: true, sourceModifiedMs: Math.round(mtimeMs), state: 'waiting' as const };
+      const tooLarge = size > largestBytes;
+      return {
+        id: randomUUID(), projectId, name, folder, bytes: size, sourcePath: path, linked: true, sourceModifiedMs: Math.round(mtimeMs),
+        state: tooLarge ? 'failed' as const : 'waiting' as const, error: tooLarge ? `${name} is larger than this server takes. Bring in a shorter file.` : null,
+      };
     }));
     await ClipRow.bulkCreate(rows);
-    await queue.sendMany('inspect', rows.map(({ id }) => ({ clipId: id })));
+    await queue.sendMany('inspect', rows.filter(({ state }) => state === 'waiting').map(({ id }) => ({ clipId: id })));
   }
   await announce(sequelize, { kind: 'lineup', projectId });
   return fresh.length;

@@ -19,6 +19,7 @@ export interface RunningServer {
   sequelize: Sequelize;
   folders: Folders;
   mediaFolders: MediaFolders;
+  largestBytes: number;
   queue: JobQueue;
   stop(): Promise<void>;
 }
@@ -36,7 +37,7 @@ export async function startServer(config: Config, log: Logger): Promise<RunningS
   const events = new EventStream(sequelize);
   const listener = new ChangeListener(config.databaseUrl, (notice) => void events.pass(notice), log);
   await listener.start();
-  const server = createServer(createApp({ config, log, sequelize, folders, mediaFolders, linkedSources: new LinkedSources(sequelize), queue }, events));
+  const server = createServer(createApp({ config, largestBytes: config.largestBytes, log, sequelize, folders, mediaFolders, linkedSources: new LinkedSources(sequelize), queue }, events));
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(config.port, '127.0.0.1', resolve);
@@ -46,6 +47,7 @@ export async function startServer(config: Config, log: Logger): Promise<RunningS
     sequelize,
     folders,
     mediaFolders,
+    largestBytes: config.largestBytes,
     queue,
     stop: async () => {
       events.close();

@@ -20,7 +20,8 @@ export function followServer(dispatch: AppDispatch): () => void {
     }, ORDER_EVERY_MS);
   };
   source.onopen = () => {
-    if (lost) dispatch(api.util.invalidateTags(['Project', 'Lineup', 'Row', 'Clip', 'Writing']));
+    // The first answers may be older than this connection, too.
+    dispatch(api.util.invalidateTags(lost ? ['Project', 'Lineup', 'Row', 'Clip', 'Writing'] : ['Project', 'Lineup']));
     lost = false;
   };
   source.onerror = () => { lost = true; };

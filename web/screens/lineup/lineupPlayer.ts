@@ -4,11 +4,39 @@ import { useAppDispatch, type AppDispatch } from '../../app/store.ts';
 import { Player } from '../../listen/player.ts';
 import { hearingBegan, hearingEnded, newsCame } from './lineupSlice.ts';
 
+const REST_MS = 450;
+
 /** Plays the most telling seconds of a clip, or one of its channels alone, without leaving the list. One at a time. */
 class LineupPlayer {
+  private resting: ReturnType<typeof setTimeout> | undefined;
+  /** The clip that is heard only for as long as the pointer is on it. */
+  private hovered: string | null = null;
   private current: { player: Player; key: string; stop: () => void } | null = null;
 
   constructor(private readonly dispatch: AppDispatch) {}
+
+  /** Begins after the pointer has rested on a clip for a moment. */
+  hover(row: LineupRow): void {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      if (this.current) return;
+      this.toggle(row);
+      this.hovered = row.id;
+    }, REST_MS);
+  }
+
+  /** The pointer has left: what began by resting ends. */
+  leave(): void {
+    clearTimeout(this.resting);
+    if (this.hovered !== null) this.end();
+  }
+
+  /** A press keeps what began by resting, and otherwise begins or ends. */
+  press(row: LineupRow): void {
+    clearTimeout(this.resting);
+    if (this.hovered === row.id) this.hovered = null;
+    else this.toggle(row);
+  }
 
   /** Begins; the same once more ends it. */
   toggle(row: LineupRow, channel: number | null = null): void {
@@ -22,6 +50,7 @@ class LineupPlayer {
     this.current?.stop();
     this.current?.player.close();
     this.current = null;
+    this.hovered = null;
     this.dispatch(hearingEnded());
   }
 

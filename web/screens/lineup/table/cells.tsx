@@ -43,7 +43,10 @@ export function RibbonCell({ row }: CellProps) {
   return (
     <Hearable data-playing={playing || undefined}>
       <SmallRibbon sketch={row.sketch} />
-      <HearButton kind="plain" aria-label={playing ? `Stop ${row.name}` : `Hear ${row.name}`} onPress={() => player.toggle(row)} excludeFromTabOrder>
+      <HearButton
+        kind="plain" aria-label={playing ? `Stop ${row.name}` : `Hear ${row.name}`} excludeFromTabOrder
+        onPress={() => player.press(row)} onHoverStart={() => player.hover(row)} onHoverEnd={() => player.leave()}
+      >
         {playing ? <Pause size={13} aria-hidden="true" /> : <Play size={13} aria-hidden="true" />}
       </HearButton>
     </Hearable>
@@ -54,7 +57,7 @@ const STAGES = { measuring: 'Measuring', 'looking again': 'Looking again', compa
 
 export function WhatCell({ row }: CellProps) {
   const progress = useAppSelector((state) => state.progress[row.id]);
-  if (row.state === 'failed') return <Failed title={row.error ?? ''}>{row.error}</Failed>;
+  if (row.state === 'failed') return <FailedWords row={row} />;
   if (row.state === 'waiting') return <Fact>Waiting to be measured</Fact>;
   if (row.state === 'reading' || !row.summary) {
     const stage = STAGES[progress?.stage ?? 'measuring'];
@@ -69,6 +72,11 @@ export function WhatCell({ row }: CellProps) {
         : warning ? <Warned title={warning}>{warning}</Warned> : <Fact title={fact}>{fact}</Fact>}
     </>
   );
+}
+
+function FailedWords({ row }: CellProps) {
+  const [measure] = useMeasureAgainMutation();
+  return <Failed title={row.error ?? ''}>{row.error} <Small kind="quiet" aria-label={`Measure ${row.name} again`} onPress={() => void measure(row.id)}>Try again</Small></Failed>;
 }
 
 function LostSource({ row }: CellProps) {
@@ -150,7 +158,7 @@ const Words = styled.div<{ $tone: string }>`
   display: flex; gap: 5px; align-items: center; white-space: nowrap; overflow: hidden; text-overflow: ellipsis;
   color: ${({ $tone }) => `var(--${$tone})`}; font-weight: ${({ $tone }) => ($tone === 'soft' ? 400 : 600)};
 `;
-const Small = styled(Button)`&& { min-height: 0; padding: 0 4px; font-size: 12.5px; color: var(--look); text-decoration: underline; text-underline-offset: 3px; }`;
+const Small = styled(Button)`&& { min-height: 0; padding: 0 4px; font-size: 12.5px; color: inherit; text-decoration: underline; text-underline-offset: 3px; }`;
 const Named = styled.div`
   position: relative;
   img { position: absolute; right: 0; bottom: 0; width: 32px; height: 19px; object-fit: cover; border-radius: 3px; border: 1px solid var(--line); }

@@ -1,0 +1,176 @@
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import pg from 'pg';
+import type { Page } from 'playwright-core';
+import { hiss, inTurn, mix } from '@pocket-twin/demo/sound/mono.ts';
+import { voice } from '@pocket-twin/demo/sound/voice.ts';
+import { wavBytes } from '@pocket-twin/media/test/files.ts';
+import { Application } from '../e2e/application.ts';
+import { writeInterview } from './interview.ts';
+
+// A whole shoot: many clips brought in by link and diagnosed, against FFmpeg decoding them one after another; the lineup of 5,000 scrolled;
+// the longest clips brought in and opened. npm run bench -- shoot [CLIPS] [--no-long]
+const CLIPS = Number(process.argv.slice(2).find((word) => /^\d+$/.test(word)) ?? 1000);
+const LONG = !process.argv.includes('--no-long');
+const MOST_TIMES_FFMPEG = 1;
+const MOST_MEGABYTES = 300;
+const MOST_RIBBON_SECONDS = 0.5;
+const ROWS = 5000;
+
+process.env.POCKET_TWIN_DEMO = 'off';
+const app = await Application.start();
+try {
+  await manyClips();
+  await scrolling();
+  if (LONG) for (const [minutes, channels] of [[180, 2], [60, 24]]) await longClip(minutes, channels);
+} finally {
+  await app.stop();
+}
+
+async function manyClips(): Promise<void> {
+  const card = join(app.media, 'card');
+  mkdirSync(card);
+  const talk = inTurn(await voice('ottilie-deck'), await voice('narrator'), await voice('lock-office'));
+  const files = Array.from({ length: CLIPS }, (_, i) => {
+    const start = (i * 7919) % (talk.length - 480_000);
+    const path = join(card, `take-${String(i + 1).padStart(4, '0')}.wav`);
+    writeFileSync(path, wavBytes([mix(talk.subarray(start, start + 480_000), hiss(480_000, -66, i)), hiss(480_000, -62, i + 1)]));
+    return path;
+  });
+  const decode = (): number => seconds(() => { for (const file of files) execFileSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-i', file, '-f', 'null', '-']); });
+  const before = decode();
+  const projectId = await newProject('Card');
+  const start = Date.now();
+  await link(projectId, 'card');
+  await measured(projectId);
+  const took = (Date.now() - start) / 1000;
+  const ffmpeg = (before + decode()) / 2;
+  report(took / ffmpeg, MOST_TIMES_FFMPEG, `${CLIPS} ten-second clips linked and diagnosed: ${(CLIPS / took).toFixed(1)} a second, ${(took / ffmpeg).toFixed(2)} times ffmpeg one after another (${took.toFixed(1)} s to ${ffmpeg.toFixed(1)} s; bar ${MOST_TIMES_FFMPEG})`);
+  sayMemory();
+}
+
+async function scrolling(): Promise<void> {
+  await copyRows(await newProject('Five thousand'));
+  const page = await app.open('/', []);
+  await page.getByText('Five thousand').click();
+  const opened = await page.evaluate(() => performance.now());
+  await page.locator('[data-clip-id]').first().waitFor({ timeout: 60_000 });
+  console.log(`${ROWS} rows: first rows after ${((await page.evaluate(() => performance.now()) - opened) / 1000).toFixed(1)} s`);
+  await page.waitForTimeout(1500);
+  const still = await frameMilliseconds(page, 0);
+  for (const pixels of [8, 16, 32]) {
+    const scrolled = await frameMilliseconds(page, pixels);
+    console.log(`  scrolled by ${pixels * 60} pixels a second: ${(still.mean / scrolled.mean).toFixed(2)} of the screen's rate (median frame ${scrolled.median.toFixed(1)} ms, 95 % under ${scrolled.most.toFixed(1)} ms; at rest ${still.median.toFixed(1)} ms)`);
+  }
+  await page.context().close();
+}
+
+function frameMilliseconds(page: Page, pixels: number): Promise<{ mean: number; median: number; most: number }> {
+  return page.evaluate(async (by) => {
+    const grid = document.querySelector('[role=treegrid]')!;
+    const frames: number[] = [];
+    const start = performance.now();
+    let last = start;
+    await new Promise<void>((done) => {
+      const step = (now: number): void => {
+        frames.push(now - last);
+        last = now;
+        // By the time that has passed, as a wheel or a finger does.
+        grid.scrollTop += (by * frames.at(-1)!) / (1000 / 60);
+        if (now - start > 5000) done();
+        else requestAnimationFrame(step);
+      };
+      requestAnimationFrame(step);
+    });
+    const sorted = frames.slice(1).sort((a, b) => a - b);
+    return { mean: sorted.reduce((sum, ms) => sum + ms, 0) / sorted.length, median: sorted[sorted.length >> 1], most: sorted[Math.floor(sorted.length * 0.95)] };
+  }, pixels);
+}
+
+async function longClip(minutes: number, channels: number): Promise<void> {
+  const folder = join(app.media, `long-${channels}`);
+  mkdirSync(folder);
+  await writeInterview(join(folder, 'long.wav'), minutes, channels);
+  // A worker of its own, so that its peak is this clip's.
+  await app.kill('worker');
+  await new Promise((resolve) => setTimeout(resolve, 4000));
+  const projectId = await newProject(`Long ${channels}`);
+  const start = Date.now();
+  await link(projectId, `long-${channels}`);
+  await measured(projectId);
+  const took = (Date.now() - start) / 1000;
+  const page = await app.open(`/projects/${projectId}`, []);
+  const open = page.getByRole('link', { name: 'Open long.wav on the bench' });
+  await open.waitFor();
+  const ribbon = await page.evaluate(async () => {
+    const begin = performance.now();
+    document.querySelector<HTMLElement>('a[aria-label="Open long.wav on the bench"]')!.click();
+    for (;;) {
+      await new Promise(requestAnimationFrame);
+      const canvas = document.querySelector<HTMLCanvasElement>('section[aria-label="Ribbon"] canvas');
+      const data = canvas && canvas.width > 0 ? canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data : null;
+      let left = 0;
+      if (data) for (let i = 0; i < data.length; i += 4) if (data[i] === 0x5a && data[i + 1] === 0x4f && data[i + 2] === 0xcf) left++;
+      if (left > 500) return (performance.now() - begin) / 1000;
+      if (performance.now() - begin > 20_000) return Infinity;
+    }
+  });
+  await page.context().close();
+  report(ribbon, MOST_RIBBON_SECONDS, `${channels} channels, ${minutes} min: brought in in ${took.toFixed(0)} s, ribbon on screen ${ribbon.toFixed(2)} s after opening (bar ${MOST_RIBBON_SECONDS})`);
+  sayMemory();
+  rmSync(folder, { recursive: true });
+}
+
+function sayMemory(): void {
+  for (const part of ['server', 'worker'] as const) {
+    const status = readFileSync(`/proc/${app.pidOf(part)}/status`, 'utf8');
+    const peak = Number(/VmHWM:\s+(\d+)/.exec(status)![1]) / 1024;
+    report(peak, MOST_MEGABYTES, `  peak memory of the ${part}: ${peak.toFixed(0)} MB (bar ${MOST_MEGABYTES})`);
+  }
+}
+
+function report(figure: number, bar: number, line: string): void {
+  console.log(line);
+  if (figure > bar) process.exitCode = 1;
+}
+
+function seconds(run: () => void): number {
+  const start = process.hrtime.bigint();
+  run();
+  return Number(process.hrtime.bigint() - start) / 1e9;
+}
+
+async function call<Answer>(method: string, path: string, body?: unknown): Promise<Answer> {
+  const answer = await fetch(`${app.origin}/api/${path}`, { method, headers: { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
+  return await answer.json() as Answer;
+}
+
+const newProject = async (name: string): Promise<string> => (await call<{ id: string }>('POST', 'projects', { name })).id;
+const link = (projectId: string, path: string): Promise<unknown> => call('POST', `projects/${projectId}/links`, { folder: 0, paths: [path] });
+
+async function measured(projectId: string): Promise<void> {
+  for (;;) {
+    const { open, failed, clips } = await call<{ open: number; failed: number; clips: number }>('GET', `projects/${projectId}`);
+    if (clips > 0 && open === 0) {
+      if (failed > 0) throw new Error(`${failed} clips could not be read`);
+      return;
+    }
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+}
+
+/** Rows for the lineup without measuring each: the measured ones over and over, in forty setups. */
+async function copyRows(projectId: string): Promise<void> {
+  const client = new pg.Client({ connectionString: app.databaseUrl() });
+  await client.connect();
+  await client.query(`
+    with t as (insert into setups (id, "projectId", name, explanation, roles, intake, "createdAt", verdict)
+        select gen_random_uuid(), $1, 'Setup ' || g, 'names', '[]', 'stereo-pair', now(), 'one-sided' from generate_series(1, 40) g returning id),
+      n as (select id, row_number() over () as k from t),
+      c as (select *, row_number() over () as r from clips where state = 'ready')
+    insert into clips (id, "projectId", name, bytes, "sourcePath", state, inspection, pcm, sketch, "stepsKept", "createdAt", summary, facts, "setupId")
+    select gen_random_uuid(), $1, 'take-' || g || '.wav', c.bytes, c."sourcePath", 'ready', c.inspection, c.pcm, c.sketch, 0, now(), c.summary, c.facts, n.id
+    from generate_series(1, ${ROWS}) g join c on c.r = 1 + g % (select count(*) from c) join n on n.k = 1 + g * 40 / ${ROWS + 1}`, [projectId]);
+  await client.end();
+}
