@@ -32,10 +32,12 @@ async function manyClips(): Promise<void> {
   const card = join(app.media, 'card');
   mkdirSync(card);
   const talk = inTurn(await voice('ottilie-deck'), await voice('narrator'), await voice('lock-office'));
+  const long = mix(talk, hiss(talk.length, -66, 1));
+  const dead = hiss(talk.length, -62, 2);
   const files = Array.from({ length: CLIPS }, (_, i) => {
     const start = (i * 7919) % (talk.length - 480_000);
     const path = join(card, `take-${String(i + 1).padStart(4, '0')}.wav`);
-    writeFileSync(path, wavBytes([mix(talk.subarray(start, start + 480_000), hiss(480_000, -66, i)), hiss(480_000, -62, i + 1)]));
+    writeFileSync(path, wavBytes([long, dead].map((side) => side.subarray(start, start + 480_000))));
     return path;
   });
   const decode = (): number => seconds(() => { for (const file of files) execFileSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-i', file, '-f', 'null', '-']); });
@@ -146,8 +148,13 @@ async function call<Answer>(method: string, path: string, body?: unknown): Promi
   return await answer.json() as Answer;
 }
 
-const newProject = async (name: string): Promise<string> => (await call<{ id: string }>('POST', 'projects', { name })).id;
-const link = (projectId: string, path: string): Promise<unknown> => call('POST', `projects/${projectId}/links`, { folder: 0, paths: [path] });
+async function newProject(name: string): Promise<string> {
+  return (await call<{ id: string }>('POST', 'projects', { name })).id;
+}
+
+function link(projectId: string, path: string): Promise<unknown> {
+  return call('POST', `projects/${projectId}/links`, { folder: 0, paths: [path] });
+}
 
 async function measured(projectId: string): Promise<void> {
   for (;;) {

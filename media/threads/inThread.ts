@@ -15,6 +15,8 @@ export interface ThreadOptions {
 // By name, as this may be part of a built program that lies elsewhere.
 const BOOT = createRequire(import.meta.url).resolve('@pocket-twin/media/threads/boot.mjs');
 const IDLE_MS = 10_000;
+// Most of what a thread makes is short-lived; left to itself it would keep three times this.
+const YOUNG_MB = 12;
 // A long file is written while every core measures; a measuring thread asks one more to help it.
 const THREADS = isMainThread ? availableParallelism() + 1 : 1;
 
@@ -22,7 +24,7 @@ let pool: Piscina | null = null;
 
 /** Threads that are kept for a while: starting one takes as long as measuring a short clip. */
 function threads(): Piscina {
-  pool ??= new Piscina({ filename: BOOT, minThreads: 0, maxThreads: THREADS, idleTimeout: IDLE_MS, atomics: 'disabled' });
+  pool ??= new Piscina({ filename: BOOT, minThreads: 0, maxThreads: THREADS, idleTimeout: IDLE_MS, atomics: 'disabled', resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
   return pool;
 }
 

@@ -76,12 +76,14 @@ export class JobQueue {
     this.duties.set(name, { perform, giveUp });
     const options = { includeMetadata: true, batchSize: 1, pollingIntervalSeconds: POLL_SECONDS } as const;
     for (let i = 0; i < sideBySide; i++) {
-      await this.boss.work<JobOf<Name>>(name, options, async ([{ id, data, retryCount }]) => {
+      const worker = await this.boss.work<JobOf<Name>>(name, options, async ([{ id, data, retryCount }]) => {
         await this.claims.claim({ jobId: id, queue: name });
         try {
           await this.attempt(name, QUEUES[name].parse(data) as JobOf<Name>, retryCount, { perform, giveUp });
         } finally {
           await this.claims.release(id);
+          // There may be more: it does not wait for its next look.
+          this.boss.notifyWorker(worker);
         }
       });
     }
