@@ -25,7 +25,9 @@ type Add = (code: FindingCode, severity: Severity, channels: number[], message: 
 /** Everything worth a person's notice, the most pressing first. */
 export function findingsOf({ durationSeconds, sampleRate, reports, pairs, duplicates }: FindingsInput): Finding[] {
   const findings: Finding[] = [];
-  const add: Add = (code, severity, channels, message, section) => {
+  const add: Add = (code, severity, channels, sentence, section) => {
+    // Of many channels it is said which two are meant.
+    const message = reports.length > 2 && channels.length === 2 && code !== 'duplicate-channels' ? `Channels ${channels.join(' and ')}: ${sentence[0].toLowerCase()}${sentence.slice(1)}` : sentence;
     findings.push({
       code, severity, channels, startSeconds: section?.startSeconds ?? 0, endSeconds: section?.endSeconds ?? durationSeconds, message,
     });

@@ -62,8 +62,7 @@ function ColumnsForm() {
 const Form = styled(Dialog)`
   width: 240px; padding: 8px 10px; outline: none; display: flex; flex-direction: column; gap: 8px;
   h3 { font-size: 13px; }
-  [role='row'] { display: flex; border-radius: 7px; outline-offset: -2px; }
-  [role='gridcell'] { display: flex; gap: 6px; align-items: center; padding: 3px 4px; width: 100%; }
+  [role='row'] { display: flex; gap: 6px; align-items: center; padding: 3px 4px; border-radius: 7px; outline-offset: -2px; }
   button[slot='drag'] { border: 0; background: transparent; color: var(--soft); cursor: grab; padding: 2px; display: flex; }
   .react-aria-DropIndicator[data-drop-target] { outline: 1px solid var(--left); }
 `;

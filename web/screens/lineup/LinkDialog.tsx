@@ -114,9 +114,10 @@ const Crumbs = styled(Breadcrumbs)`
 `;
 const Files = styled(GridList)`
   height: 340px; overflow: auto; border: 1px solid var(--line); border-radius: 10px; padding: 4px;
-  [role='gridcell'] { display: grid; grid-template-columns: ${({ selectionMode }) => (selectionMode === 'multiple' ? '22px ' : '')}20px minmax(0, 1fr) auto; gap: 9px; align-items: center; padding: 3px 10px; min-height: 34px; }
-  [role='gridcell'] > span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-  [role='row'] { border-radius: 7px; cursor: pointer; outline-offset: -2px; }
+  [role='row'] { display: flex; gap: 10px; align-items: center; padding: 3px 10px; min-height: 36px; border-radius: 7px; cursor: pointer; outline-offset: -2px; }
+  [role='row'] svg { flex: none; }
+  [role='gridcell'] > span { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  [role='gridcell'] > span.numeric { flex: none; color: var(--soft); font-size: 12px; }
   [role='row'][data-selected] { background: var(--chosen); }
   button { min-height: 26px; padding: 2px 8px; }
   .react-aria-Checkbox i { display: block; width: 15px; height: 15px; border: 1.5px solid var(--soft); border-radius: 4px; }
