@@ -75,17 +75,13 @@ function frameMilliseconds(page: Page, pixels: number): Promise<{ mean: number; 
     const frames: number[] = [];
     const start = performance.now();
     let last = start;
-    await new Promise<void>((done) => {
-      const step = (now: number): void => {
-        frames.push(now - last);
-        last = now;
-        // By the time that has passed, as a wheel or a finger does.
-        grid.scrollTop += (by * frames.at(-1)!) / (1000 / 60);
-        if (now - start > 5000) done();
-        else requestAnimationFrame(step);
-      };
-      requestAnimationFrame(step);
-    });
+    while (last - start < 5000) {
+      const now = await new Promise(requestAnimationFrame);
+      frames.push(now - last);
+      last = now;
+      // By the time that has passed, as a wheel or a finger does.
+      grid.scrollTop += (by * frames.at(-1)!) / (1000 / 60);
+    }
     const sorted = frames.slice(1).sort((a, b) => a - b);
     return { mean: sorted.reduce((sum, ms) => sum + ms, 0) / sorted.length, median: sorted[sorted.length >> 1], most: sorted[Math.floor(sorted.length * 0.95)] };
   }, pixels);

@@ -52,7 +52,7 @@ export class Application {
   }
 
   pidOf(part: 'server' | 'worker'): number {
-    const name = part === 'server' ? 'server/main.ts' : 'server/worker.ts';
+    const name = part === 'server' ? 'server/main.ts' : 'server/worker';
     return Number(execFileSync('pgrep', ['-P', String(this.child.pid), '-f', name], { encoding: 'utf8' }).trim());
   }
 

@@ -5,8 +5,8 @@ import { build } from 'esbuild';
 const require = "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);";
 
 await build({
-  entryPoints: { 'cli/main.built': 'cli/main.ts', 'media/threads/runTask.built': 'media/threads/runTask.ts', 'bench/child.built': 'bench/child.ts' },
+  entryPoints: { 'cli/main.built': 'cli/main.ts', 'media/threads/runTask.built': 'media/threads/runTask.ts', 'bench/child.built': 'bench/child.ts', 'server/worker.built': 'server/worker.ts' },
   outdir: '.', outExtension: { '.js': '.mjs' }, bundle: true, platform: 'node', format: 'esm', target: 'node20', banner: { js: require }, logLevel: 'warning',
-  // Finds its own files beside it.
-  external: ['piscina'],
+  // They find files of their own, or load each other by name.
+  external: ['piscina', 'sequelize', 'pg', 'pg-boss', 'pino'],
 });

@@ -9,6 +9,8 @@ import { ensureNode, ensurePortFree, ensureRoom } from './setup/readiness.mjs';
 import { runScript } from './setup/setupProblem.mjs';
 
 const home = resolve(process.env.POCKET_TWIN_HOME ?? '.pocket-twin');
+// Built: TypeScript's own loader would take as much memory as the work.
+const WORKER = process.env.POCKET_TWIN_DEV ? 'server/worker.ts' : 'server/worker.built.mjs';
 const port = Number(process.env.PORT ?? 4820);
 
 await runScript(async () => {
@@ -40,7 +42,7 @@ await runScript(async () => {
     started.push(server);
     const listeningPort = await Promise.race([serverReady(server, serverLog), stopRequested]);
     if (typeof listeningPort !== 'number') return;
-    const worker = startProgram('server/worker.ts', environment, join(home, 'worker.log'));
+    const worker = startProgram(WORKER, environment, join(home, 'worker.log'));
     started.push(worker);
     console.log(`Pocket Twin is ready: http://localhost:${listeningPort}`);
     await Promise.race([stopRequested, serverLost(server, started, serverLog), restartWorker(worker, started, environment)]);
@@ -61,7 +63,7 @@ async function restartWorker(worker, started, environment) {
   for (let current = worker; ;) {
     await current.ended;
     if (!started.includes(current)) return new Promise(() => undefined);
-    const next = startProgram('server/worker.ts', environment, join(home, 'worker.log'));
+    const next = startProgram(WORKER, environment, join(home, 'worker.log'));
     started.splice(started.indexOf(current), 1, next);
     current = next;
   }

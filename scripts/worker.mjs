@@ -18,7 +18,7 @@ await runScript(async () => {
   ensureNpmPackages();
   ensureBuilt({ web: false });
   const databaseUrl = process.env.DATABASE_URL ?? localDatabase();
-  const worker = spawn(process.execPath, ['--import', 'tsx', 'server/worker.ts'], {
+  const worker = spawn(process.execPath, ['server/worker.built.mjs'], {
     env: { ...process.env, DATABASE_URL: databaseUrl, POCKET_TWIN_HOME: home }, stdio: 'inherit',
   });
   process.on('SIGINT', () => undefined);

@@ -9,7 +9,7 @@ const SKIPPED = new Set(['node_modules', 'dist', 'test']);
 /** Builds the kernels and the interface when their sources are not the ones built last. */
 export function ensureBuilt({ web = true } = {}) {
   buildWhenChanged('kernels', ['core/kernels'], /\.as\.ts$|build\.mjs$/, 'core/kernels/moveWords.wasm.ts', 'build:kernels');
-  buildWhenChanged('programs', ['core', 'media', 'cli', 'bench'], /\.ts$/, 'cli/main.built.mjs', 'build:programs');
+  buildWhenChanged('programs', ['core', 'media', 'cli', 'bench', 'server'], /\.ts$/, 'cli/main.built.mjs', 'build:programs');
   if (web) buildWhenChanged('interface', ['web', 'core'], /\.(ts|tsx|html|css|svg)$/, 'web/dist/index.html', 'build:web');
 }
 

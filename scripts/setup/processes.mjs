@@ -5,12 +5,12 @@ import { SetupProblem } from './setupProblem.mjs';
 const STOP_MS = 8000;
 
 /**
- * Starts one of our TypeScript programs as a process of its own, outside the terminal's group, so
+ * Starts one of our programs, built or in TypeScript, as a process of its own, outside the terminal's group, so
  * that Ctrl-C reaches it through us, in order. Its log goes to a file.
  */
 export function startProgram(path, environment, logFile) {
   const log = openSync(logFile, 'a');
-  const child = spawn(process.execPath, ['--import', 'tsx', path], {
+  const child = spawn(process.execPath, path.endsWith('.ts') ? ['--import', 'tsx', path] : [path], {
     env: { ...process.env, ...environment }, stdio: ['ignore', log, log, 'ipc'], detached: true,
   });
   const ended = new Promise((resolve) => { child.once('exit', resolve); });
