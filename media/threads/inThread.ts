@@ -16,7 +16,7 @@ export interface ThreadOptions {
 const BOOT = createRequire(import.meta.url).resolve('@pocket-twin/media/threads/boot.mjs');
 const IDLE_MS = 10_000;
 // Most of what a thread makes is short-lived; left to itself it would keep three times this.
-const YOUNG_MB = 4;
+const YOUNG_MB = 8;
 // A long file is written while every core measures; a measuring thread asks one more to help it.
 const THREADS = isMainThread ? availableParallelism() + 1 : 1;
 
