@@ -8,7 +8,14 @@ import { Project } from '@pocket-twin/core/schema/project.ts';
 import type { Lineup, LineupRow } from '@pocket-twin/core/schema/lineup.ts';
 import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
 import { scratchFolder, wavBytes, writeTestWav } from '@pocket-twin/media/test/files.ts';
+import type { Router } from 'express';
+import { clipRoutes } from './http/clipRoutes.ts';
+import type { HttpContext } from './http/context.ts';
 import { CONTRACT } from './http/contract.ts';
+import { mediaFolderRoutes } from './http/mediaFolderRoutes.ts';
+import { openApiRoutes } from './http/openApi.ts';
+import { projectRoutes } from './http/projectRoutes.ts';
+import { writingRoutes } from './http/writingRoutes.ts';
 import { Client, until } from './test/client.ts';
 import { startTestServer } from './test/testServer.ts';
 
@@ -210,16 +217,18 @@ test('a picture gives a small still; a playlist, a picture without sound and an 
 });
 
 test('the description covers every route there is, and nothing else', async () => {
+  // Routers only take their context apart; nothing is asked of it here.
+  const nobody = {} as HttpContext;
+  const routers: [string, Router][] = [
+    ['/projects', projectRoutes(nobody)], ['/clips', clipRoutes(nobody)], ['/writings', writingRoutes(nobody)], ['/media-folders', mediaFolderRoutes(nobody)], ['', openApiRoutes()],
+  ];
+  const routes = routers.flatMap(([prefix, { stack }]) => stack.flatMap(({ route }) => (
+    (route ? route.stack : []).map(({ method }) => `${method} ${prefix}${route!.path === '/' ? '' : route!.path}`)
+  )));
+  // The two that the application itself answers.
+  expect([...routes, 'get /health', 'get /events'].sort()).toEqual(CONTRACT.map(({ method, path }) => `${method} ${path}`).sort());
   const described = (await client.call('GET', 'openapi.json')).body as { paths: Record<string, Record<string, unknown>> };
-  const listed = Object.entries(described.paths).flatMap(([path, methods]) => Object.keys(methods).map((method) => `${method} ${path}`)).sort();
-  expect(listed).toEqual(CONTRACT.map(({ method, path }) => `${method} /api${path.replace(/:(\w+)/g, '{$1}')}`).sort());
-  // Every described route answers with something other than "nothing at that address".
-  const unknown = '11111111-1111-4111-8111-111111111111';
-  for (const { method, path } of CONTRACT) {
-    if (path === '/events') continue;
-    const { status, body } = await client.call(method.toUpperCase(), path.slice(1).replace(/:index/g, '0').replace(/:level/g, '0').replace(/:\w+/g, unknown), method === 'get' ? undefined : {}).catch(() => ({ status: 200, body: null }));
-    expect(`${method} ${path} ${status === 404 ? (body as unknown as { title: string } | null)?.title : ''}`).not.toContain('There is nothing at that address');
-  }
+  expect(described.paths['/api/projects/{projectId}/suggestions'].post).toMatchObject({ parameters: [{ name: 'projectId', in: 'path' }], responses: { 200: {}, default: {} } });
   const docs = await fetch(`${server.origin}/api/docs`);
   expect(await docs.text()).toContain('POST /api/projects/:projectId/suggestions');
 });

@@ -41,7 +41,7 @@ function ColumnsForm() {
       <Check isSelected={grouped} onChange={(on) => dispatch(grouping(on))}><i aria-hidden="true" />Group by setup</Check>
       <h3>Columns</h3>
       <GridList
-        aria-label="Columns" items={items} selectionMode="multiple" selectedKeys={columns.order} dragAndDropHooks={dragAndDropHooks} disabledKeys={['name']} disabledBehavior="selection"
+        aria-label="Columns" items={items} selectionMode="multiple" selectedKeys={columns.order} dragAndDropHooks={dragAndDropHooks} disabledKeys={['name']} disabledBehavior="selection" escapeKeyBehavior="none"
         onSelectionChange={(keys) => {
           const on = (id: ColumnId): boolean => id === 'name' || keys === 'all' || keys.has(id);
           show({ ...columns, order: [...columns.order, ...hidden].filter(on) });

@@ -67,7 +67,7 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
     void navigate(`/projects/${projectId}/bench/${id}`);
   };
   const keepWidths = (widths: Map<Key, unknown>): void => {
-    const changed = Object.fromEntries([...widths].filter(([, width]) => typeof width === 'number')) as Partial<Record<ColumnId, number>>;
+    const changed = Object.fromEntries([...widths].filter(([id, width]) => columns.order.includes(id as ColumnId) && typeof width === 'number')) as Partial<Record<ColumnId, number>>;
     const next = { ...columns, widths: { ...columns.widths, ...changed } };
     dispatch(columnsShown(next));
     rememberColumns(next);
