@@ -192,7 +192,7 @@ test('a folder is linked without copying; what moves or changes is said and can 
   await until(async () => await stateOf('A2.wav') === 'here' && (await client.clipsOf(projectId)).every(({ state }) => state === 'ready'));
 });
 
-test('a picture gives a small still; a playlist, a picture without sound and an encrypted name get their sentences', async () => {
+test('a picture gives a small still; a playlist and a picture without sound get their sentences', async () => {
   const folder = await scratchFolder();
   const wav = await writeTestWav(join(folder, 'a.wav'), [VOICE, HISS]);
   const make = (name: string, ...options: string[]): string => {
