@@ -3,12 +3,13 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
-import type { MeterPart } from '@pocket-twin/core/kernels/blockMeter.ts';
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
-import { ClipMeter, joinParts } from '@pocket-twin/core/measure/clipMeter.ts';
+import { ClipMeter } from '@pocket-twin/core/measure/clipMeter.ts';
+import { twoParts, wholeClip, type ClipPart } from '@pocket-twin/core/measure/clipParts.ts';
+import { joinSums, measurementOf, type ClipSums } from '@pocket-twin/core/measure/clipSums.ts';
 import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
 import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
-import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
+import { OutlineBuilder, type JointBuckets } from '@pocket-twin/core/outline/outlineBuilder.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { Progress } from '@pocket-twin/core/schema/changes.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
@@ -50,7 +51,7 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   const outline = options.outlineFolder ? await OutlineWriter.create(options.outlineFolder) : null;
   const copy = copyPath === null ? null : await WholeFile.create(copyPath);
   try {
-    const firstLook = await measureOnBothProcessors(path, source, outline, copy, options.onProgress);
+    const firstLook = await measureWhole(path, source, options, { outline, copy, onProgress: options.onProgress });
     await outline?.finish(source.format.frames, source.format.channels);
     await copy?.finish(true);
     options.onProgress?.({ stage: 'looking again', share: 0 });
@@ -75,48 +76,73 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   }
 }
 
-// Where a second thread's start is worth it. Many short clips are measured side by side instead.
-const LONG_SECONDS = 300;
+// Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
+const LONG_CHANNEL_SECONDS = 600;
 
-type MeasureArguments = [source: Source, outline: OutlineWriter | null, copy: WholeFile | null, onProgress: InspectOptions['onProgress']];
-
-/** A long WAV is read by two threads at once, one of them for loudness and true peak alone; all else by one. */
-async function measureOnBothProcessors(path: string, ...rest: MeasureArguments): Promise<Measurement> {
-  const [source] = rest;
-  if (!source.wav || source.format.durationSeconds < LONG_SECONDS) return measure(...rest, 'both');
-  const [most, delivery] = await Promise.all([measure(...rest, 'rest'), inThread('delivery', { path })]);
-  return joinParts(most, delivery);
+interface Destinations {
+  outline: OutlineWriter | null;
+  copy: WholeFile | null;
+  onProgress?: (progress: Progress) => void;
 }
 
-/** The meters of loudness and true peak alone. */
-export async function measureForDelivery(path: string): Promise<Measurement> {
+interface MeasuredPart {
+  sums: ClipSums;
+  joint: JointBuckets | null;
+}
+
+/** A long WAV is read by two threads at once, each half of it; all else by one. */
+async function measureWhole(path: string, source: Source, { outlineFolder }: InspectOptions, destinations: Destinations): Promise<Measurement> {
+  const { frames, sampleRate, channels, durationSeconds } = source.format;
+  const builder = destinations.outline && new OutlineBuilder(channels, destinations.outline.push);
+  if (!source.wav || durationSeconds * channels < LONG_CHANNEL_SECONDS) {
+    const sums = await measurePart(source, wholeClip(), builder, destinations);
+    builder?.finish();
+    return measurementOf(sums);
+  }
+  const [part, other] = twoParts(frames, sampleRate);
+  const [first, second] = await Promise.allSettled([
+    measurePart(source, part, builder, destinations), inThread('measurePart', { path, part: other, outlineFolder }),
+  ]);
+  // Neither is left running when the other has failed.
+  if (first.status === 'rejected') throw first.reason;
+  if (second.status === 'rejected') throw second.reason;
+  if (second.value.joint) builder?.continueWith(second.value.joint);
+  builder?.finish();
+  return measurementOf(joinSums(first.value, second.value.sums));
+}
+
+/** The later part of a WAV, and of the outline that the thread with the first part has begun. */
+export async function measureLaterPart({ path, part, outlineFolder }: { path: string; part: ClipPart; outlineFolder?: string }): Promise<MeasuredPart> {
   const source = await openSource(path);
+  const { channels } = source.format;
+  const outline = outlineFolder ? OutlineWriter.inside(outlineFolder, part.bucketsStartFrame, channels) : null;
+  const builder = outline && new OutlineBuilder(channels, outline.push, true);
   try {
-    return await measure(source, null, null, undefined, 'delivery');
+    const sums = await measurePart(source, part, builder, { outline, copy: null });
+    builder?.finish();
+    return { sums, joint: builder?.jointBuckets() ?? null };
   } finally {
+    await outline?.finishPart();
     await source.close();
   }
 }
 
-async function measure(
-  source: Source, outline: OutlineWriter | null, copy: WholeFile | null, onProgress: InspectOptions['onProgress'],
-  part: MeterPart,
-): Promise<Measurement> {
-  const { channels, sampleRate, frames: expected } = source.format;
+async function measurePart(
+  source: Source, part: ClipPart, builder: OutlineBuilder | null, { outline, copy, onProgress }: Destinations,
+): Promise<ClipSums> {
+  const { channels, sampleRate, frames } = source.format;
   const frameBytes = channels * bytesPerSample(source.words);
-  const builder = outline && new OutlineBuilder(channels, (level, values) => outline.push(level, values));
-  const meter = new ClipMeter(sampleRate, channels, source.words, builder?.push, part);
+  const meter = new ClipMeter(sampleRate, channels, source.words, { onBuckets: builder?.push, part });
+  const expected = Math.min(frames, part.endFrame);
   let done = 0;
-  for await (const run of source.runs()) {
+  for await (const run of source.runs(part.readFrame, part.endFrame)) {
     meter.push(run);
     await outline?.drain();
     await copy?.write(run, done * frameBytes);
     done += run.length / frameBytes;
     if (expected > 0) onProgress?.({ stage: 'measuring', share: Math.min(1, done / expected) });
   }
-  const finished = meter.finish();
-  builder?.finish();
-  return finished;
+  return meter.finishPart();
 }
 
 const RUN_FRAMES = 32768;

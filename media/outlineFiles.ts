@@ -1,30 +1,39 @@
+import { constants } from 'node:fs';
 import { mkdir, open, rename, rm, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
-import { outlineShape, VALUES_PER_LANE } from '@pocket-twin/core/outline/outline.ts';
+import { bucketFrames, laneCount, outlineShape, VALUES_PER_LANE } from '@pocket-twin/core/outline/outline.ts';
 
 const levelFile = (folder: string, level: number): string => join(folder, `${level}.f32`);
 const BUFFER_FLOATS = 1 << 16;
+// Two threads write to one file, each from its own place on.
+const WRITE_ANYWHERE = constants.O_WRONLY | constants.O_CREAT;
 
 /** Writes an outline's levels, each to its own file of little-endian 32-bit floats, as they grow. */
 export class OutlineWriter {
-  private readonly levels: { floats: Float32Array; used: number; file: Promise<FileHandle> | null }[] = [];
+  private readonly levels: { floats: Float32Array; used: number; written: number; file: Promise<FileHandle> | null }[] = [];
   private writes: Promise<unknown> = Promise.resolve();
 
-  private constructor(private readonly partFolder: string, private readonly folder: string) {}
+  private constructor(private readonly partFolder: string, private readonly folder: string, private readonly startOf: (level: number) => number) {}
 
   static async create(folder: string): Promise<OutlineWriter> {
     const partFolder = `${folder}.part`;
     await rm(partFolder, { recursive: true, force: true });
     await mkdir(partFolder, { recursive: true });
-    return new OutlineWriter(partFolder, folder);
+    return new OutlineWriter(partFolder, folder, () => 0);
   }
 
-  push(level: number, values: Float32Array): void {
-    const at = (this.levels[level] ??= { floats: new Float32Array(BUFFER_FLOATS), used: 0, file: null });
+  /** Writes a later part into an outline that another writer has created and will finish. */
+  static inside(folder: string, startFrame: number, channels: number): OutlineWriter {
+    const bucketBytes = laneCount(channels) * VALUES_PER_LANE * 4;
+    return new OutlineWriter(`${folder}.part`, folder, (level) => (startFrame / bucketFrames(level)) * bucketBytes);
+  }
+
+  readonly push = (level: number, values: Float32Array): void => {
+    const at = (this.levels[level] ??= { floats: new Float32Array(BUFFER_FLOATS), used: 0, written: 0, file: null });
     if (at.used + values.length > BUFFER_FLOATS) this.flush(level);
     at.floats.set(values, at.used);
     at.used += values.length;
-  }
+  };
 
   /** Lets pending writes finish, so that they do not pile up in memory. */
   async drain(): Promise<void> {
@@ -34,11 +43,16 @@ export class OutlineWriter {
   /** Keeps the levels that the length of the clip calls for, and gives the folder its name. */
   async finish(frames: number, channels: number): Promise<void> {
     const wanted = outlineShape(frames, channels).bucketsPerLevel.length;
-    for (let level = 0; level < wanted; level++) this.flush(level);
-    await this.writes;
-    await this.close();
+    await this.finishPart(wanted);
     await rm(this.folder, { recursive: true, force: true });
     await rename(this.partFolder, this.folder);
+  }
+
+  /** Writes what is left of the first `levels`. */
+  async finishPart(levels = this.levels.length): Promise<void> {
+    for (let level = 0; level < levels; level++) this.flush(level);
+    await this.writes;
+    await this.close();
   }
 
   async discard(): Promise<void> {
@@ -51,10 +65,12 @@ export class OutlineWriter {
     const at = this.levels[level];
     if (!at || at.used === 0) return;
     const bytes = Buffer.from(at.floats.slice(0, at.used).buffer);
+    const position = this.startOf(level) + at.written;
     at.used = 0;
-    at.file ??= open(levelFile(this.partFolder, level), 'w');
+    at.written += bytes.length;
+    at.file ??= open(levelFile(this.partFolder, level), WRITE_ANYWHERE);
     const { file } = at;
-    this.writes = this.writes.then(async () => (await file).write(bytes));
+    this.writes = this.writes.then(async () => (await file).write(bytes, 0, bytes.length, position));
     this.writes.catch(() => undefined);
   }
 

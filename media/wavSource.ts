@@ -35,16 +35,16 @@ export async function wavSource(path: string, file: FileSource, wav: WavLayout):
     facts: broadcastFacts({ bext: await bodyOf('bext', file, wav), ixml: await bodyOf('iXML', file, wav) }, channels),
     words: wav.format,
     wav,
-    runs: () => fileRuns(file, wav),
+    runs: (startFrame = 0, endFrame = frames) => fileRuns(file, wav, startFrame, Math.min(endFrame, frames)),
     close: () => file.close(),
   };
 }
 
 /** Reads one run ahead, so that disk and processor work side by side. */
-async function* fileRuns(file: FileSource, wav: WavLayout): AsyncGenerator<Uint8Array> {
+async function* fileRuns(file: FileSource, wav: WavLayout, startFrame: number, endFrame: number): AsyncGenerator<Uint8Array> {
   const frameBytes = wav.channels * bytesPerSample(wav.format);
   const runBytes = Math.max(1, Math.floor(RUN_BYTES / frameBytes)) * frameBytes;
-  const end = wav.dataOffset + wav.frames * frameBytes;
+  const end = wav.dataOffset + endFrame * frameBytes;
   const buffers = [new Uint8Array(runBytes), new Uint8Array(runBytes)];
   const readInto = async (slot: number, offset: number): Promise<Uint8Array> => {
     const length = Math.min(runBytes, end - offset);
@@ -52,7 +52,7 @@ async function* fileRuns(file: FileSource, wav: WavLayout): AsyncGenerator<Uint8
     return buffers[slot].subarray(0, bytesRead - (bytesRead % frameBytes));
   };
   let slot = 0;
-  let offset = wav.dataOffset;
+  let offset = wav.dataOffset + startFrame * frameBytes;
   let pending = readInto(slot, offset);
   while (offset < end) {
     const run = await pending;

@@ -25,9 +25,15 @@ const BUCKET_FRAMES = 256;
 const VALUE_BYTES = 8;
 
 // The layout of one pair's state and of its block sums, as meterBlock.as.ts has them (in 64-bit values).
-const SCAN_VALUES = 18;
+const SCAN_VALUES = 20;
 const FILTER_VALUES = 16;
-const SUM_VALUES = 12;
+const SUM_VALUES = 13;
+// Places in the scan state.
+const PEAK = 0;
+const ZERO_RUN = 14;
+const LONGEST_ZERO_RUN = 16;
+const FIRST_ZERO_RUN = 18;
+const NO_RUN = -1;
 
 /** Sums over one block of a pair; [left, right] where there are two. A missing right side is zeros. */
 export interface PairSums {
@@ -40,14 +46,22 @@ export interface PairSums {
   product: number;
   differenceSquares: number;
   speechProduct: number;
-  clipped: number;
+  /** Samples in runs of three or more at full scale. */
+  clipped: [number, number];
 }
 
+/** Over all blocks since the totals were last forgotten. */
 export interface ChannelTotals {
   peak: number;
   truePeak: number;
-  clippedSamples: number;
-  longestZeroRun: number;
+  zeroRuns: ZeroRuns;
+}
+
+/** Runs of samples that are exactly zero: the longest, the one that all began with (null where all was zero), and the one it ends with. */
+export interface ZeroRuns {
+  longest: number;
+  first: number | null;
+  last: number;
 }
 
 /** The filters a block is measured through. */
@@ -59,9 +73,6 @@ export interface MeterFilters {
   speech: [BiquadCoefficients, BiquadCoefficients];
   speechStep: number;
 }
-
-/** Which loops run: those for loudness and true peak, all the rest, or both. On two processors each can have its own. */
-export type MeterPart = 'delivery' | 'rest' | 'both';
 
 /** Takes finished outline buckets: for each bucket and lane minimum, maximum and sum of squares. Valid during the call. */
 export type BucketTaker = (values: Float64Array, buckets: number, framesInLast: number) => void;
@@ -81,12 +92,14 @@ export class BlockMeter {
   private readonly tapsAt: number;
   private readonly bucketsAt: number;
   private readonly pairAt: { block: number; scan: number; filter: number; truePeak: number; sums: number; sumValues: Float64Array }[];
+  private readonly weightedScale: number;
   private readonly speechScale: number;
   private gathered = 0;
-  private bucketFrames = 0;
 
+  /** @param bucketFrames frames that the first outline bucket lacks, where the first frame lies inside a bucket */
   constructor(
-    words: SampleFormat, private readonly channels: number, readonly blockFrames: number, private readonly filters: MeterFilters, private readonly part: MeterPart = 'both',
+    words: SampleFormat, private readonly channels: number, readonly blockFrames: number, private readonly filters: MeterFilters,
+    private bucketFrames = 0,
   ) {
     this.pairs = Math.ceil(channels / 2);
     this.lanes = channels + Math.floor(channels / 2);
@@ -100,7 +113,7 @@ export class BlockMeter {
       return start;
     };
     this.inputAt = claim(Math.max(INPUT_BYTES, this.frameBytes) + SPARE_BYTES);
-    this.coefficientsAt = claim(11 * VALUE_BYTES);
+    this.coefficientsAt = claim(12 * VALUE_BYTES);
     this.tapsAt = claim(24 * FRAME_BYTES);
     this.bucketsAt = claim((Math.ceil(blockFrames / BUCKET_FRAMES) + 1) * this.lanes * 3 * VALUE_BYTES);
     const places = Array.from({ length: this.pairs }, () => ({
@@ -114,11 +127,14 @@ export class BlockMeter {
     this.pairAt = places.map((place) => ({ ...place, sumValues: this.values(place.sums, SUM_VALUES) }));
     this.kernel = instantiateKernel<MeterBlockExports>(meterBlockWasm, this.memory);
     const { shelf, highPass, speech } = filters;
-    this.values(this.coefficientsAt, 11).set([
-      shelf.b0, shelf.b1, shelf.b2, shelf.a1, shelf.a2, highPass.a1, highPass.a2, ...speech.flatMap(({ a1, a2 }) => [a1, a2]),
+    this.values(this.coefficientsAt, 12).set([
+      ...stateGains(shelf), shelf.a1, shelf.a2, ...stateGains(highPass), highPass.a1, highPass.a2,
+      ...speech.flatMap(({ a1, a2 }) => [a1, a2]),
     ]);
+    this.weightedScale = shelf.b0 ** 2;
     this.speechScale = (speech[0].b0 * speech[1].b0) ** 2 / filters.speechStep;
     this.values(this.tapsAt, 48).set(mirroredTaps().flatMap((tap) => [tap, tap]));
+    this.forgetTotals();
   }
 
   /**
@@ -141,28 +157,45 @@ export class BlockMeter {
     }
   }
 
-  /** Measures what is left over, runs the interpolation out over silence and closes the last bucket. */
+  /** Measures what is left over and closes the last bucket. */
   finish(onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
     if (this.gathered > 0) this.measure(onBlock, onBuckets);
     if (onBuckets && this.bucketFrames > 0) {
       this.pairAt.forEach(({ scan }, p) => this.kernel.writeBucket(scan, this.hasBoth(p), this.bucketAt(p), this.differenceAt(p)));
       onBuckets(this.values(this.bucketsAt, this.lanes * 3), 1, this.bucketFrames);
     }
+  }
+
+  /** After the end of a clip, lets the interpolation run out over silence. */
+  runOut(): void {
     for (const { block, truePeak } of this.pairAt) {
       this.values(block, HISTORY_FRAMES * 2).fill(0);
       this.kernel.truePeakPair(block, HISTORY_FRAMES, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
     }
   }
 
+  /** Starts the totals anew; filters and runs go on. */
+  forgetTotals(): void {
+    this.notFinite = 0;
+    for (const { scan, truePeak } of this.pairAt) {
+      const state = this.values(scan, SCAN_VALUES);
+      state.fill(0, PEAK, PEAK + 2);
+      state.fill(0, ZERO_RUN, ZERO_RUN + 4);
+      state.fill(NO_RUN, FIRST_ZERO_RUN, FIRST_ZERO_RUN + 2);
+      this.values(truePeak, 2).fill(0);
+    }
+  }
+
   /** The block measured last. */
   sumsOf(pair: number): PairSums {
     const [
-      sumLeft, sumRight, left, right, product, differenceSquares, weightedLeft, weightedRight, speechLeft, speechRight, speechProduct, clipped,
+      sumLeft, sumRight, left, right, product, differenceSquares, weightedLeft, weightedRight, speechLeft, speechRight, speechProduct, clippedLeft, clippedRight,
     ] = this.pairAt[pair].sumValues;
-    const scale = this.speechScale;
+    const [weighted, speech] = [this.weightedScale, this.speechScale];
     return {
-      sum: [sumLeft, sumRight], squares: [left, right], weighted: [weightedLeft, weightedRight], speech: [speechLeft * scale, speechRight * scale],
-      product, differenceSquares, speechProduct: speechProduct * scale, clipped,
+      sum: [sumLeft, sumRight], squares: [left, right], weighted: [weightedLeft * weighted, weightedRight * weighted],
+      speech: [speechLeft * speech, speechRight * speech], product, differenceSquares, speechProduct: speechProduct * speech,
+      clipped: [clippedLeft, clippedRight],
     };
   }
 
@@ -172,10 +205,13 @@ export class BlockMeter {
     const lane = channel & 1;
     const state = this.values(scan, SCAN_VALUES);
     return {
-      peak: state[lane],
+      peak: state[PEAK + lane],
       truePeak: this.values(truePeak, 2)[lane],
-      clippedSamples: new Uint32Array(this.memory.buffer, scan + 104, 2)[lane],
-      longestZeroRun: state[16 + lane],
+      zeroRuns: {
+        longest: state[LONGEST_ZERO_RUN + lane],
+        first: state[FIRST_ZERO_RUN + lane] === NO_RUN ? null : state[FIRST_ZERO_RUN + lane],
+        last: state[ZERO_RUN + lane],
+      },
     };
   }
 
@@ -194,16 +230,12 @@ export class BlockMeter {
     const bucketBytes = this.lanes * 3 * VALUE_BYTES;
     let open = 0;
     this.pairAt.forEach(({ block, scan, filter, truePeak, sums }, p) => {
-      if (this.part !== 'delivery') {
-        open = this.kernel.scanPair(
-          block, frames, scan, sums, this.ceiling, this.hasBoth(p), this.bucketFrames, this.bucketAt(p), bucketBytes, this.differenceAt(p),
-        );
-        this.kernel.speechPair(block, frames, this.filters.speechStep, this.coefficientsAt + 7 * VALUE_BYTES, filter + 4 * FRAME_BYTES, sums);
-      }
-      if (this.part !== 'rest') {
-        this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
-        this.kernel.truePeakPair(block, frames, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
-      }
+      open = this.kernel.scanPair(
+        block, frames, scan, sums, this.ceiling, this.hasBoth(p), this.bucketFrames, this.bucketAt(p), bucketBytes, this.differenceAt(p),
+      );
+      this.kernel.speechPair(block, frames, this.filters.speechStep, this.coefficientsAt + 8 * VALUE_BYTES, filter + 4 * FRAME_BYTES, sums);
+      this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
+      this.kernel.truePeakPair(block, frames, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
       // The end of this block is the history of the next.
       const values = this.values(block - HISTORY_FRAMES * FRAME_BYTES, (HISTORY_FRAMES + frames) * 2);
       values.copyWithin(0, frames * 2);
@@ -231,6 +263,11 @@ export class BlockMeter {
   private values(at: number, count: number): Float64Array {
     return new Float64Array(this.memory.buffer, at, count);
   }
+}
+
+/** What a sample adds to a section's two states, its own output's share included, where the section has b0 at 1. */
+function stateGains({ b0, b1, b2, a1, a2 }: BiquadCoefficients): [number, number] {
+  return [b1 / b0 - a1, b2 / b0 - a2];
 }
 
 /** Half the sum and half the difference of each tap and its mirror, oldest sample first, for the first two phases. */

@@ -35,6 +35,9 @@ test('powers and products of two signals are those of the plain sum, at every si
       expect(sums.crossRe[k]).toBeCloseTo(power + l[k].re * r[k].re + l[k].im * r[k].im, 8);
       expect(sums.crossIm[k]).toBeCloseTo(l[k].re * r[k].im - l[k].im * r[k].re, 8);
     }
+    const alone = transform.spectrum(right);
+    expect([...alone.re]).toEqual(r.map(({ re }) => expect.closeTo(re, 8)));
+    expect([...alone.im]).toEqual(r.map(({ im }) => expect.closeTo(im, 8)));
     expect(transform.take().left.every((sum) => sum === 0)).toBe(true);
   }), { numRuns: 40 });
 });

@@ -55,6 +55,17 @@ export class PairTransform {
     kernel.addCrossPowers(this.forward(), size, this.sums.byteOffset);
   }
 
+  /** The spectrum of one real signal of at most `size` samples, bins from 0 to half the rate. */
+  spectrum(samples: Float64Array): { re: Float64Array; im: Float64Array } {
+    const { size, kernel, x } = this;
+    hold(this.left, samples);
+    this.right.fill(0);
+    kernel.weave(this.left.byteOffset, this.right.byteOffset, this.window.byteOffset, size, x.byteOffset);
+    const result = this.forward() === x.byteOffset ? x : this.y;
+    const bins = { length: size / 2 + 1 };
+    return { re: Float64Array.from(bins, (_, k) => result[2 * k]), im: Float64Array.from(bins, (_, k) => result[2 * k + 1]) };
+  }
+
   /** What was added since the last time. */
   take(): CrossPowers {
     const bins = this.size / 2 + 1;

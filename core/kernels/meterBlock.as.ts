@@ -6,8 +6,7 @@
 
 const FRAME: usize = 16;
 const BUCKET_FRAMES: u32 = 256;
-const HISTORY: u32 = 11;
-const STRIDE: u32 = 64;
+const HISTORY: usize = 11;
 const GROUP: usize = 16;
 const STATE_FLOOR: f64 = 1e-30;
 
@@ -19,8 +18,11 @@ const STATE_FLOOR: f64 = 1e-30;
  * Reads up to eight bytes past the last word. Returns how many values were not finite (written as 0).
  */
 export function decodePair(input: usize, kind: u32, frameBytes: u32, wordBytes: u32, frames: u32, out: usize, both: bool): u32 {
-  if (kind == 2 && both && frameBytes == 6) {
-    decodeStereo24(input, frames, out);
+  if (both && kind >= 1 && kind <= 3) {
+    if (kind == 2 && frameBytes == 6) decodeStereo24(input, frames, out);
+    else if (kind == 1) decodeIntegers(input, 1, frameBytes, frames, out);
+    else if (kind == 2) decodeIntegers(input, 2, frameBytes, frames, out);
+    else decodeIntegers(input, 3, frameBytes, frames, out);
     return 0;
   }
   let notFinite: u32 = 0;
@@ -54,14 +56,35 @@ function decodeWord(at: usize, kind: u32): f64 {
   }
 }
 
+/** Two neighbouring words out of wider frames; with `kind` known, each use becomes a loop of its own. */
+// @ts-ignore: decorator
+@inline
+function decodeIntegers(input: usize, kind: u32, frameBytes: u32, frames: u32, out: usize): void {
+  const scale = f64x2.splat(kind == 1 ? 1.0 / 32768.0 : 1.0 / 2147483648.0);
+  const end = out + usize(frames) * FRAME;
+  for (; out < end; out += FRAME) {
+    let words: v128;
+    if (kind == 1) words = i32x4.extend_low_i16x8_s(v128.load32_zero(input));
+    else if (kind == 2) words = spread24(v128.load64_zero(input));
+    else words = v128.load64_zero(input);
+    v128.store(out, f64x2.mul(f64x2.convert_low_i32x4_s(words), scale));
+    input += frameBytes;
+  }
+}
+
+/** Each 24-bit word goes to the upper three bytes of 32; the shift leaves its low byte clear. */
+// @ts-ignore: decorator
+@inline
+function spread24(bytes: v128): v128 {
+  return i32x4.shl(i32x4.shr_s(v128.shuffle<i8>(bytes, bytes, 0, 0, 1, 2, 0, 3, 4, 5, 0, 6, 7, 8, 0, 9, 10, 11), 8), 8);
+}
+
 /** Two frames of 24-bit stereo are twelve bytes: one shuffle spreads them over four 32-bit lanes. */
 function decodeStereo24(input: usize, frames: u32, out: usize): void {
   const scale = f64x2.splat(1.0 / 2147483648.0);
   let i: u32 = 0;
   for (; i + 2 <= frames; i += 2) {
-    const bytes = v128.load(input);
-    // Each word goes to the upper three bytes; the shift leaves its low byte clear.
-    const words = i32x4.shl(i32x4.shr_s(v128.shuffle<i8>(bytes, bytes, 0, 0, 1, 2, 0, 3, 4, 5, 0, 6, 7, 8, 0, 9, 10, 11), 8), 8);
+    const words = spread24(v128.load(input));
     v128.store(out, f64x2.mul(f64x2.convert_low_i32x4_s(words), scale));
     v128.store(out, f64x2.mul(f64x2.convert_low_i32x4_s(v128.shuffle<i32>(words, words, 2, 3, 2, 3)), scale), 16);
     input += 12;
@@ -83,9 +106,10 @@ const BUCKET_SQUARES: usize = 48;
 const BUCKET_DIFFERENCE_MAX: usize = 64; // [largest left - right, largest right - left]
 const BUCKET_DIFFERENCE_SQUARES: usize = 80;
 const FULL_RUN: usize = 96; // i32 a lane: samples in a row at full scale
-const CLIPPED: usize = 104; // u32 a lane
+const CLIPPED: usize = 104; // u32 a lane, in this block
 const ZERO_RUN: usize = 112; // f64 a lane: samples in a row that are exactly zero
 const LONGEST_ZERO_RUN: usize = 128;
+const FIRST_ZERO_RUN: usize = 144; // -1 while there was nothing but zeros
 
 // Offsets into a pair's sums of one block.
 const SUM: usize = 0;
@@ -95,12 +119,15 @@ const DIFFERENCE_SQUARES: usize = 40;
 const WEIGHTED: usize = 48;
 const SPEECH: usize = 64;
 const SPEECH_PRODUCT: usize = 80;
-const NEW_CLIPPED: usize = 88;
+const CLIPPED_NOW: usize = 88; // a lane each
 
 /**
  * One pass over a block of one pair. Whole outline buckets are written as [minimum, maximum, sum of squares]
  * for the left lane at `buckets`, the right lane 24 bytes on, the difference at `differenceAt` from there; the next bucket is
  * `bucketBytes` on. Returns the frames in the bucket that stays open.
+ *
+ * Two frames at a time, a vector a side. The sum of products follows from the three sums of squares; as all three add
+ * in the same order it is exact where a side is empty, equal or inverted.
  */
 export function scanPair(
   block: usize, frames: u32, state: usize, sums: usize, ceiling: f64, both: bool,
@@ -108,55 +135,77 @@ export function scanPair(
 ): u32 {
   let totalSum = f64x2.splat(0);
   let totalSquares = f64x2.splat(0);
-  let totalProduct = f64x2.splat(0);
-  let totalDifference = f64x2.splat(0);
+  let totalDifference: f64 = 0;
   let peak = v128.load(state, PEAK);
-  const clippedBefore = load<u32>(state, CLIPPED) + load<u32>(state, CLIPPED + 4);
+  store<u64>(state, 0, CLIPPED);
   let at = block;
   let left = frames;
   while (left > 0) {
     const count = min(left, BUCKET_FRAMES - bucketFrames);
-    let smallest = v128.load(at);
-    let largest = smallest;
-    let differenceMax = f64x2.sub(smallest, v128.shuffle<i64>(smallest, smallest, 1, 0));
-    let sum = f64x2.splat(0);
-    let squares = f64x2.splat(0);
-    let product = f64x2.splat(0);
-    let differenceSquares = f64x2.splat(0);
     const end = at + usize(count) * FRAME;
-    for (let p = at; p < end; p += FRAME) {
-      const x = v128.load(p);
-      const swapped = v128.shuffle<i64>(x, x, 1, 0);
-      const difference = f64x2.sub(x, swapped);
-      sum = f64x2.add(sum, x);
-      squares = f64x2.add(squares, f64x2.mul(x, x));
-      product = f64x2.add(product, f64x2.mul(x, swapped));
+    let leftLow = v128.load64_splat(at), leftHigh = leftLow;
+    let rightLow = v128.load64_splat(at, 8), rightHigh = rightLow;
+    let differenceLow = f64x2.sub(leftLow, rightLow), differenceHigh = differenceLow;
+    let leftSum = f64x2.splat(0), rightSum = leftSum;
+    let leftSquares = leftSum, rightSquares = leftSum, differenceSquares = leftSum;
+    let p = at;
+    for (; p + 2 * FRAME <= end; p += 2 * FRAME) {
+      const first = v128.load(p), second = v128.load(p, FRAME);
+      const l = v128.shuffle<i64>(first, second, 0, 2), r = v128.shuffle<i64>(first, second, 1, 3);
+      const difference = f64x2.sub(l, r);
+      leftSum = f64x2.add(leftSum, l);
+      rightSum = f64x2.add(rightSum, r);
+      leftSquares = f64x2.add(leftSquares, f64x2.mul(l, l));
+      rightSquares = f64x2.add(rightSquares, f64x2.mul(r, r));
       differenceSquares = f64x2.add(differenceSquares, f64x2.mul(difference, difference));
-      smallest = f64x2.pmin(smallest, x);
-      largest = f64x2.pmax(largest, x);
-      differenceMax = f64x2.pmax(differenceMax, difference);
+      leftLow = f64x2.pmin(leftLow, l);
+      leftHigh = f64x2.pmax(leftHigh, l);
+      rightLow = f64x2.pmin(rightLow, r);
+      rightHigh = f64x2.pmax(rightHigh, r);
+      differenceLow = f64x2.pmin(differenceLow, difference);
+      differenceHigh = f64x2.pmax(differenceHigh, difference);
     }
-    totalSum = f64x2.add(totalSum, sum);
+    if (p < end) {
+      const l = v128.load64_zero(p), r = v128.load64_zero(p, 8);
+      const difference = f64x2.sub(l, r);
+      leftSum = f64x2.add(leftSum, l);
+      rightSum = f64x2.add(rightSum, r);
+      leftSquares = f64x2.add(leftSquares, f64x2.mul(l, l));
+      rightSquares = f64x2.add(rightSquares, f64x2.mul(r, r));
+      differenceSquares = f64x2.add(differenceSquares, f64x2.mul(difference, difference));
+      const l2 = v128.load64_splat(p), r2 = v128.load64_splat(p, 8), difference2 = f64x2.sub(l2, r2);
+      leftLow = f64x2.pmin(leftLow, l2);
+      leftHigh = f64x2.pmax(leftHigh, l2);
+      rightLow = f64x2.pmin(rightLow, r2);
+      rightHigh = f64x2.pmax(rightHigh, r2);
+      differenceLow = f64x2.pmin(differenceLow, difference2);
+      differenceHigh = f64x2.pmax(differenceHigh, difference2);
+    }
+    const smallest = lower(leftLow, rightLow), largest = higher(leftHigh, rightHigh);
+    const squares = bothSums(leftSquares, rightSquares);
+    const difference = f64x2.extract_lane(differenceSquares, 0) + f64x2.extract_lane(differenceSquares, 1);
+    totalSum = f64x2.add(totalSum, bothSums(leftSum, rightSum));
     totalSquares = f64x2.add(totalSquares, squares);
-    totalProduct = f64x2.add(totalProduct, product);
-    totalDifference = f64x2.add(totalDifference, differenceSquares);
+    totalDifference += difference;
     const extreme = f64x2.pmax(f64x2.abs(smallest), f64x2.abs(largest));
     peak = f64x2.pmax(peak, extreme);
     noteLane(at, count, state, 0, f64x2.extract_lane(extreme, 0), ceiling);
     if (both) noteLane(at + 8, count, state, 1, f64x2.extract_lane(extreme, 1), ceiling);
 
+    // [largest left - right, largest right - left]
+    const apart = higher(differenceHigh, f64x2.neg(differenceLow));
     if (bucketFrames == 0) {
       v128.store(state, smallest, BUCKET_MIN);
       v128.store(state, largest, BUCKET_MAX);
       v128.store(state, squares, BUCKET_SQUARES);
-      v128.store(state, differenceMax, BUCKET_DIFFERENCE_MAX);
-      v128.store(state, differenceSquares, BUCKET_DIFFERENCE_SQUARES);
+      v128.store(state, apart, BUCKET_DIFFERENCE_MAX);
+      store<f64>(state, difference, BUCKET_DIFFERENCE_SQUARES);
     } else {
       v128.store(state, f64x2.pmin(v128.load(state, BUCKET_MIN), smallest), BUCKET_MIN);
       v128.store(state, f64x2.pmax(v128.load(state, BUCKET_MAX), largest), BUCKET_MAX);
       v128.store(state, f64x2.add(v128.load(state, BUCKET_SQUARES), squares), BUCKET_SQUARES);
-      v128.store(state, f64x2.pmax(v128.load(state, BUCKET_DIFFERENCE_MAX), differenceMax), BUCKET_DIFFERENCE_MAX);
-      v128.store(state, f64x2.add(v128.load(state, BUCKET_DIFFERENCE_SQUARES), differenceSquares), BUCKET_DIFFERENCE_SQUARES);
+      v128.store(state, f64x2.pmax(v128.load(state, BUCKET_DIFFERENCE_MAX), apart), BUCKET_DIFFERENCE_MAX);
+      store<f64>(state, load<f64>(state, BUCKET_DIFFERENCE_SQUARES) + difference, BUCKET_DIFFERENCE_SQUARES);
     }
     bucketFrames += count;
     if (bucketFrames == BUCKET_FRAMES) {
@@ -170,10 +219,31 @@ export function scanPair(
   v128.store(state, peak, PEAK);
   v128.store(sums, totalSum, SUM);
   v128.store(sums, totalSquares, SQUARES);
-  store<f64>(sums, f64x2.extract_lane(totalProduct, 0), PRODUCT);
-  store<f64>(sums, f64x2.extract_lane(totalDifference, 0), DIFFERENCE_SQUARES);
-  store<f64>(sums, f64(load<u32>(state, CLIPPED) + load<u32>(state, CLIPPED + 4) - clippedBefore), NEW_CLIPPED);
+  const powers = f64x2.extract_lane(totalSquares, 0) + f64x2.extract_lane(totalSquares, 1);
+  store<f64>(sums, (powers - totalDifference) / 2, PRODUCT);
+  store<f64>(sums, totalDifference, DIFFERENCE_SQUARES);
+  store<f64>(sums, f64(load<u32>(state, CLIPPED)), CLIPPED_NOW);
+  store<f64>(sums, f64(load<u32>(state, CLIPPED + 4)), CLIPPED_NOW + 8);
   return bucketFrames;
+}
+
+/** [sum of the left vector's lanes, sum of the right's] */
+// @ts-ignore: decorator
+@inline
+function bothSums(left: v128, right: v128): v128 {
+  return f64x2.add(v128.shuffle<i64>(left, right, 0, 2), v128.shuffle<i64>(left, right, 1, 3));
+}
+
+// @ts-ignore: decorator
+@inline
+function lower(left: v128, right: v128): v128 {
+  return f64x2.pmin(v128.shuffle<i64>(left, right, 0, 2), v128.shuffle<i64>(left, right, 1, 3));
+}
+
+// @ts-ignore: decorator
+@inline
+function higher(left: v128, right: v128): v128 {
+  return f64x2.pmax(v128.shuffle<i64>(left, right, 0, 2), v128.shuffle<i64>(left, right, 1, 3));
 }
 
 /** The open bucket of a pair, as it stands. */
@@ -206,6 +276,7 @@ function noteLane(at: usize, count: u32, state: usize, lane: usize, extreme: f64
     let leading: u32 = 0;
     while (load<f64>(at + usize(leading) * FRAME) == 0) leading++;
     run += f64(leading);
+    if (load<f64>(zeros, FIRST_ZERO_RUN) < 0) store<f64>(zeros, run, FIRST_ZERO_RUN);
     if (run > load<f64>(zeros, LONGEST_ZERO_RUN)) store<f64>(zeros, run, LONGEST_ZERO_RUN);
     let trailing: u32 = 0;
     while (load<f64>(at + usize(count - 1 - trailing) * FRAME) == 0) trailing++;
@@ -233,24 +304,30 @@ function countClipped(at: usize, count: u32, counters: usize, ceiling: f64): voi
 // --- Filtered energies ----------------------------------------------------------------------
 
 /**
- * Energy after the K-weighting: a shelf, then a high-pass whose numerator is 1 -2 1, as second-order sections
- * (transposed direct form II). `coefficients`: b0 b1 b2 a1 a2 of the shelf, a1 a2 of the high-pass; `state`: four vectors.
+ * Energy after the K-weighting: a shelf, then a high-pass whose numerator is 1 -2 1, as second-order sections. Each is
+ * the transposed direct form II with its output put into its state equations: with c = b - a b0,
+ * s1' = (c1 x + s2) - a1 s1 and s2' = c2 x - a2 s1. That leaves one product and one sum between a state and the next, where
+ * going by way of the output has a sum more, and those waits are what the time goes to.
+ * `coefficients`: c1 c2 a1 a2 of the shelf divided by its b0, and of the high-pass; `state`: four vectors. The caller scales by
+ * the gain left out.
  */
 export function weightPair(block: usize, frames: u32, coefficients: usize, state: usize, sums: usize): void {
-  const b0 = v128.load64_splat(coefficients), b1 = v128.load64_splat(coefficients, 8), b2 = v128.load64_splat(coefficients, 16);
-  const a1 = v128.load64_splat(coefficients, 24), a2 = v128.load64_splat(coefficients, 32);
-  const c1 = v128.load64_splat(coefficients, 40), c2 = v128.load64_splat(coefficients, 48);
+  const c1 = v128.load64_splat(coefficients), c2 = v128.load64_splat(coefficients, 8);
+  const a1 = v128.load64_splat(coefficients, 16), a2 = v128.load64_splat(coefficients, 24);
+  const d1 = v128.load64_splat(coefficients, 32), d2 = v128.load64_splat(coefficients, 40);
+  const e1 = v128.load64_splat(coefficients, 48), e2 = v128.load64_splat(coefficients, 56);
   let p1 = v128.load(state), p2 = v128.load(state, 16), q1 = v128.load(state, 32), q2 = v128.load(state, 48);
   let energy = f64x2.splat(0);
   const end = block + usize(frames) * FRAME;
   for (let at = block; at < end; at += FRAME) {
     const x = v128.load(at);
-    const y = f64x2.add(f64x2.mul(b0, x), p1);
-    p1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), p2), f64x2.mul(a1, y));
-    p2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y));
+    const y = f64x2.add(x, p1);
     const z = f64x2.add(y, q1);
-    q1 = f64x2.sub(f64x2.sub(q2, f64x2.add(y, y)), f64x2.mul(c1, z));
-    q2 = f64x2.sub(y, f64x2.mul(c2, z));
+    const p = p1, q = q1;
+    p1 = f64x2.sub(f64x2.add(f64x2.mul(c1, x), p2), f64x2.mul(a1, p));
+    p2 = f64x2.sub(f64x2.mul(c2, x), f64x2.mul(a2, p));
+    q1 = f64x2.sub(f64x2.add(f64x2.mul(d1, y), q2), f64x2.mul(e1, q));
+    q2 = f64x2.sub(f64x2.mul(d2, y), f64x2.mul(e2, q));
     energy = f64x2.add(energy, f64x2.mul(z, z));
   }
   v128.store(state, settle(p1));
@@ -324,35 +401,47 @@ function settle(state: v128): v128 {
  * u = x[k] + x[11-k] and v = x[k] - x[11-k] each pair is E + O and E - O, so `taps` holds, for k = 0 to 5 and
  * both pairs, half the sum and half the difference of the two mirrored taps, each as a vector.
  *
- * What cannot beat the peak found so far is left out: first by the largest sample near by (no value exceeds
- * `bound` times it), then, where the two outer phases cannot either (`outerBound`), by the four samples in the middle
- * plus `rest` times the largest (the share of the taps around them).
+ * What cannot beat the peak found so far is left out, sixteen frames at a time: first by the largest sample they reach
+ * (no value exceeds `bound` times it), then, where the two outer phases cannot either (`outerBound`), by the four samples in
+ * the middle plus `rest` times the largest (the share of the taps around them).
  */
 export function truePeakPair(block: usize, frames: u32, largest: usize, taps: usize, bound: f64, outerBound: f64, rest: f64): void {
+  const bounds = f64x2.splat(bound), outerBounds = f64x2.splat(outerBound), rests = f64x2.splat(rest);
+  const end = block + usize(frames) * FRAME;
   let top = v128.load(largest);
-  const bounds = f64x2.splat(bound);
-  for (let start: u32 = 0; start < frames; start += STRIDE) {
-    const count = min(STRIDE, frames - start);
-    const first = block + usize(start) * FRAME - usize(HISTORY) * FRAME;
-    const end = first + usize(HISTORY + count) * FRAME;
-    let highest = f64x2.splat(0);
-    for (let at = first; at < end; at += FRAME) highest = f64x2.pmax(highest, f64x2.abs(v128.load(at)));
-    top = f64x2.pmax(top, highest);
+  let before = highestOf(block - HISTORY * FRAME, block);
+  for (let at = block; at < end; at += GROUP * FRAME) {
+    const groupEnd = min(at + GROUP * FRAME, end);
+    const here = highestOf(at, groupEnd);
+    const highest = f64x2.pmax(before, here);
+    before = here;
+    top = f64x2.pmax(top, here);
     if (!v128.any_true(f64x2.gt(f64x2.mul(highest, bounds), top))) continue;
-    const everyGroup = v128.any_true(f64x2.gt(f64x2.mul(highest, f64x2.splat(outerBound)), top));
-    const around = f64x2.mul(highest, f64x2.splat(rest));
-    const last = first + usize(count) * FRAME;
-    for (let at = first; at < last; at += GROUP * FRAME) {
-      const groupEnd = min(at + GROUP * FRAME, last);
-      if (!everyGroup) {
-        let middle = f64x2.splat(0);
-        for (let i = at; i < groupEnd; i += FRAME) middle = f64x2.pmax(middle, middleOf(i, taps));
-        if (!v128.any_true(f64x2.gt(f64x2.add(middle, around), top))) continue;
-      }
-      for (let i = at; i < groupEnd; i += FRAME) top = f64x2.pmax(top, interpolated(i, taps));
+    const first = at - HISTORY * FRAME;
+    const last = groupEnd - HISTORY * FRAME;
+    if (!v128.any_true(f64x2.gt(f64x2.mul(highest, outerBounds), top))) {
+      let middle = f64x2.splat(0);
+      for (let i = first; i < last; i += FRAME) middle = f64x2.pmax(middle, middleOf(i, taps));
+      if (!v128.any_true(f64x2.gt(f64x2.add(middle, f64x2.mul(highest, rests)), top))) continue;
     }
+    for (let i = first; i < last; i += FRAME) top = f64x2.pmax(top, interpolated(i, taps));
   }
   v128.store(largest, top);
+}
+
+/** The largest magnitude of each lane; four chains of comparisons, as each waits for the one before it. */
+// @ts-ignore: decorator
+@inline
+function highestOf(at: usize, end: usize): v128 {
+  let a = f64x2.splat(0), b = a, c = a, d = a;
+  for (; at + 4 * FRAME <= end; at += 4 * FRAME) {
+    a = f64x2.pmax(a, f64x2.abs(v128.load(at)));
+    b = f64x2.pmax(b, f64x2.abs(v128.load(at, 16)));
+    c = f64x2.pmax(c, f64x2.abs(v128.load(at, 32)));
+    d = f64x2.pmax(d, f64x2.abs(v128.load(at, 48)));
+  }
+  for (; at < end; at += FRAME) a = f64x2.pmax(a, f64x2.abs(v128.load(at)));
+  return f64x2.pmax(f64x2.pmax(a, b), f64x2.pmax(c, d));
 }
 
 /** The largest of the two middle phases, from the four samples in the middle alone. */

@@ -15,6 +15,13 @@ export interface Arrival {
   prominence: number;
 }
 
+/** Bins from 0; magnitudes are those of the whitened bins. */
+export interface WhitenedSpectrum {
+  re: Float64Array;
+  im: Float64Array;
+  magnitudes: Float64Array;
+}
+
 const BAND_HZ = { low: 120, high: 7000 };
 // 1 whitens fully (Knapp and Carter, "The generalized correlation method", 1976: PHAT); a little less trusts strong bins more.
 const WHITENING = 0.85;
@@ -31,21 +38,66 @@ export class ArrivalFinder {
   correlate(left: Float64Array, right: Float64Array): Correlogram {
     this.transform.add(left, right);
     const { re, im, weight } = this.whiten(this.transform.take());
-    const circular = this.transform.inverse(re, im);
+    return this.aroundZero(this.transform.inverse(re, im), weight > 0 ? this.transform.size / (2 * weight) : 0);
+  }
+
+  /** One side's spectrum, whitened by itself: with many channels each is transformed once and not for every pair. */
+  whitened(sound: Float64Array): WhitenedSpectrum {
+    const { re, im } = this.transform.spectrum(sound);
+    const { first, last } = this.band();
+    const magnitudes = new Float64Array(last + 1);
+    for (let k = first; k <= last; k++) {
+      const magnitude = Math.sqrt(re[k] * re[k] + im[k] * im[k]);
+      if (magnitude === 0) continue;
+      const factor = magnitude ** -WHITENING;
+      re[k] *= factor;
+      im[k] *= factor;
+      magnitudes[k] = magnitude * factor;
+    }
+    return { re, im, magnitudes };
+  }
+
+  /** The mean of the correlograms of stretches, each as `correlate` would give it. */
+  meanCorrelogram(left: WhitenedSpectrum[], right: WhitenedSpectrum[]): Correlogram {
     const { size } = this.transform;
-    const scale = weight > 0 ? size / (2 * weight) : 0;
+    const { first, last } = this.band();
+    const re = new Float64Array(size / 2 + 1);
+    const im = new Float64Array(size / 2 + 1);
+    left.forEach((l, s) => {
+      const r = right[s];
+      let weight = 0;
+      for (let k = first; k <= last; k++) weight += l.magnitudes[k] * r.magnitudes[k];
+      const scale = weight > 0 ? 1 / (weight * left.length) : 0;
+      for (let k = first; k <= last; k++) {
+        re[k] += scale * (l.re[k] * r.re[k] + l.im[k] * r.im[k]);
+        im[k] += scale * (l.re[k] * r.im[k] - l.im[k] * r.re[k]);
+      }
+    });
+    return this.aroundZero(this.transform.inverse(re, im), size / 2);
+  }
+
+  private aroundZero(circular: Float64Array, scale: number): Correlogram {
     const { reach } = this;
+    const { size } = this.transform;
     const values = new Float64Array(2 * reach + 1);
     for (let lag = -reach; lag <= reach; lag++) values[lag + reach] = circular[lag < 0 ? lag + size : lag] * scale;
     return { reach, values };
+  }
+
+  /** Bins that count, from and to. */
+  private band(): { first: number; last: number } {
+    const { size } = this.transform;
+    return {
+      first: Math.max(1, Math.round((BAND_HZ.low * size) / this.sampleRate)),
+      last: Math.round((Math.min(BAND_HZ.high, 0.45 * this.sampleRate) * size) / this.sampleRate),
+    };
   }
 
   private whiten({ crossRe, crossIm }: CrossPowers): { re: Float64Array; im: Float64Array; weight: number } {
     const { size } = this.transform;
     const re = new Float64Array(size / 2 + 1);
     const im = new Float64Array(size / 2 + 1);
-    const first = Math.max(1, Math.round((BAND_HZ.low * size) / this.sampleRate));
-    const last = Math.round((Math.min(BAND_HZ.high, 0.45 * this.sampleRate) * size) / this.sampleRate);
+    const { first, last } = this.band();
     let weight = 0;
     for (let k = first; k <= last; k++) {
       const magnitude = Math.sqrt(crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k]);

@@ -1,6 +1,6 @@
 import { lowerRate } from '../signal/lowerRate.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
-import { ArrivalFinder, strongestArrival, sumOfCorrelograms } from './arrival.ts';
+import { ArrivalFinder, strongestArrival, type WhitenedSpectrum } from './arrival.ts';
 import type { Measurement } from './measurement.ts';
 import type { SoundReader } from './secondLook.ts';
 
@@ -62,17 +62,16 @@ async function sharedHeights({ channels, sampleRate, blockSeconds }: Measurement
   const frames = Math.round(STRETCH_SECONDS * rate);
   const finder = new ArrivalFinder(rate, frames, Math.round(REACH_SECONDS * rate));
   const alive = channels.filter(({ peak }) => peak > SILENT_PEAK).map(({ channel }) => channel - 1);
-  const sounds: Float64Array[][] = [];
+  const spectra = channels.map((): WhitenedSpectrum[] => []);
   for (const block of loudestBlocks(channels.map(({ blockSpeechPower }) => blockSpeechPower))) {
     const stretch = await read(Math.round(block * blockSeconds * sampleRate), frames << halvings, channels.map(({ channel }) => channel));
-    sounds.push(stretch.map((sound) => lowerRate(sound, halvings)));
+    for (const channel of alive) spectra[channel].push(finder.whitened(lowerRate(stretch[channel], halvings)));
   }
   const heights = new Map<string, number>();
   for (const a of alive) {
     for (const b of alive) {
-      if (b <= a || sounds.length === 0) continue;
-      const together = sumOfCorrelograms(sounds.map((stretch) => finder.correlate(stretch[a], stretch[b])));
-      heights.set(`${a} ${b}`, Math.abs(strongestArrival(together).height));
+      if (b <= a || spectra[a].length === 0) continue;
+      heights.set(`${a} ${b}`, Math.abs(strongestArrival(finder.meanCorrelogram(spectra[a], spectra[b])).height));
     }
   }
   return (a, b) => heights.get(a < b ? `${a} ${b}` : `${b} ${a}`) ?? 0;

@@ -38,7 +38,7 @@ test('the kernels equal the plain meters at every word, rate and number of chann
     decodeWords(bytes, format, planar, frames);
 
     const buckets: number[] = [];
-    const meter = new ClipMeter(sampleRate, channels, format, (values) => buckets.push(...values));
+    const meter = new ClipMeter(sampleRate, channels, format, { onBuckets: (values) => buckets.push(...values) });
     let start = 0;
     for (const piece of [...pieces, frames]) {
       const end = Math.min(bytes.length, start + piece * channels * bytesPerSample(format));

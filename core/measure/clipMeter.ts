@@ -1,15 +1,24 @@
-import { BlockMeter, type BucketTaker, type MeterFilters, type MeterPart } from '../kernels/blockMeter.ts';
+import { BlockMeter, type BucketTaker, type MeterFilters } from '../kernels/blockMeter.ts';
+import { BASE_BUCKET_FRAMES } from '../outline/outline.ts';
 import type { SampleFormat } from '../pcm/sampleFormat.ts';
 import { passFilter } from '../signal/biquad.ts';
 import { kWeighting } from '../signal/kWeighting.ts';
-import { integratedLoudness, loudnessRange, momentaryMax, shortTermMax } from './loudness.ts';
-import { BLOCK_SECONDS, type ChannelMeasurement, type Measurement, type PairMeasurement } from './measurement.ts';
+import { blockLength, wholeClip, type ClipPart } from './clipParts.ts';
+import { measurementOf, type ClipSums } from './clipSums.ts';
+import type { Measurement } from './measurement.ts';
 import { Series } from './series.ts';
 
 export const SPEECH_BAND_HZ = { low: 150, high: 5000 };
 const BUTTERWORTH_Q = Math.SQRT1_2;
 // The speech band needs no more rate than this; means of neighbouring samples bring it down.
 const LEAST_SPEECH_RATE = 11025;
+
+export interface ClipMeterOptions {
+  /** Takes the outline's finest level as it is made. */
+  onBuckets?: BucketTaker;
+  /** What of the clip is pushed, from its `readFrame` on; all of it when left out. */
+  part?: ClipPart;
+}
 
 /**
  * Measures a clip as it streams past: any number of channels, any rate, pushed in pieces of any
@@ -18,19 +27,23 @@ const LEAST_SPEECH_RATE = 11025;
  */
 export class ClipMeter {
   private readonly meter: BlockMeter;
-  private readonly sides: { sum: number; squares: number; power: Series; weighted: Series; speech: Series }[];
+  private readonly part: ClipPart;
+  private readonly takeBuckets?: BucketTaker;
+  private readonly sides: { sum: number; squares: number; clipped: number; power: Series; weighted: Series; speech: Series }[];
   private readonly between: { product: number; differenceSquare: number; products: Series; differences: Series; speechProducts: Series }[];
   private frames = 0;
+  private settlingFrames: number;
+  private bucket: number;
 
-  /** @param onBuckets takes the outline's finest level as it is made */
-  constructor(
-    private readonly sampleRate: number, private readonly channels: number, words: SampleFormat, private readonly onBuckets?: BucketTaker,
-    part: MeterPart = 'both',
-  ) {
-    const blockFrames = Math.max(1, Math.round(sampleRate * BLOCK_SECONDS));
-    this.meter = new BlockMeter(words, channels, blockFrames, meterFilters(sampleRate, blockFrames), part);
+  constructor(private readonly sampleRate: number, private readonly channels: number, words: SampleFormat, options: ClipMeterOptions = {}) {
+    this.part = options.part ?? wholeClip();
+    this.settlingFrames = this.part.startFrame - this.part.readFrame;
+    this.bucket = Math.floor(this.part.readFrame / BASE_BUCKET_FRAMES);
+    this.takeBuckets = options.onBuckets && this.bucketsOfPart(options.onBuckets);
+    const blockFrames = blockLength(sampleRate);
+    this.meter = new BlockMeter(words, channels, blockFrames, meterFilters(sampleRate, blockFrames), this.part.readFrame % BASE_BUCKET_FRAMES);
     this.sides = Array.from({ length: 2 * this.meter.pairs }, () => (
-      { sum: 0, squares: 0, power: new Series(), weighted: new Series(), speech: new Series() }
+      { sum: 0, squares: 0, clipped: 0, power: new Series(), weighted: new Series(), speech: new Series() }
     ));
     this.between = Array.from({ length: this.meter.pairs }, () => (
       { product: 0, differenceSquare: 0, products: new Series(), differences: new Series(), speechProducts: new Series() }
@@ -39,23 +52,36 @@ export class ClipMeter {
 
   /** @param bytes whole frames of interleaved words in the format given */
   push(bytes: Uint8Array): void {
-    this.meter.push(bytes, this.takeBlock, this.onBuckets);
+    this.meter.push(bytes, this.takeBlock, this.takeBuckets);
   }
 
   finish(): Measurement {
-    this.meter.finish(this.takeBlock, this.onBuckets);
+    return measurementOf(this.finishPart());
+  }
+
+  /** What `joinSums` takes, where the clip has another part. */
+  finishPart(): ClipSums {
+    this.meter.finish(this.takeBlock, this.takeBuckets);
+    if (this.part.endsClip) this.meter.runOut();
     return {
       sampleRate: this.sampleRate,
       frames: this.frames,
-      blockSeconds: this.meter.blockFrames / this.sampleRate,
-      channels: Array.from({ length: this.channels }, (_, c) => this.channel(c)),
-      pairs: Array.from({ length: Math.floor(this.channels / 2) }, (_, p) => this.pair(p)),
       notFinite: this.meter.notFinite,
-      duplicates: [],
+      channels: this.sides.slice(0, this.channels).map(({ sum, squares, clipped, power, weighted, speech }, c) => ({
+        ...this.meter.totalsOf(c), sum, squares, clippedSamples: clipped, power: power.toArray(), weighted: weighted.toArray(), speech: speech.toArray(),
+      })),
+      pairs: this.between.slice(0, Math.floor(this.channels / 2)).map(({ product, differenceSquare, products, differences, speechProducts }) => ({
+        product, differenceSquare, products: products.toArray(), differences: differences.toArray(), speechProducts: speechProducts.toArray(),
+      })),
     };
   }
 
   private readonly takeBlock = (frames: number): void => {
+    if (this.settlingFrames > 0) {
+      this.settlingFrames -= frames;
+      if (this.settlingFrames <= 0) this.meter.forgetTotals();
+      return;
+    }
     this.frames += frames;
     this.between.forEach((pair, p) => {
       const sums = this.meter.sumsOf(p);
@@ -63,6 +89,7 @@ export class ClipMeter {
         const side = this.sides[2 * p + lane];
         side.sum += sums.sum[lane];
         side.squares += sums.squares[lane];
+        side.clipped += sums.clipped[lane];
         side.power.push(sums.squares[lane] / frames);
         side.weighted.push(sums.weighted[lane] / frames);
         side.speech.push(sums.speech[lane] / frames);
@@ -75,57 +102,18 @@ export class ClipMeter {
     });
   };
 
-  private channel(index: number): ChannelMeasurement {
-    const { sum, squares, power, weighted, speech } = this.sides[index];
-    const { peak, truePeak, clippedSamples, longestZeroRun } = this.meter.totalsOf(index);
-    const count = Math.max(this.frames, 1);
-    const weightedPowers = weighted.toArray();
-    return {
-      channel: index + 1,
-      peak,
-      truePeak,
-      meanSquare: squares / count,
-      mean: sum / count,
-      clippedSamples,
-      longestSilenceSeconds: longestZeroRun / this.sampleRate,
-      loudnessLufs: integratedLoudness(weightedPowers),
-      momentaryMaxLufs: momentaryMax(weightedPowers),
-      shortTermMaxLufs: shortTermMax(weightedPowers),
-      loudnessRangeLu: loudnessRange(weightedPowers),
-      blockPower: power.toArray(),
-      blockSpeechPower: speech.toArray(),
-      tone: null,
+  /** Passes on the buckets that belong to the part. */
+  private bucketsOfPart(take: BucketTaker): BucketTaker {
+    const first = this.part.bucketsStartFrame / BASE_BUCKET_FRAMES;
+    const end = this.part.bucketsEndFrame / BASE_BUCKET_FRAMES;
+    return (values, buckets, framesInLast) => {
+      const width = values.length / buckets;
+      const from = Math.max(0, first - this.bucket);
+      const to = Math.min(buckets, end - this.bucket);
+      this.bucket += buckets;
+      if (from < to) take(values.subarray(from * width, to * width), to - from, to === buckets ? framesInLast : BASE_BUCKET_FRAMES);
     };
   }
-
-  private pair(index: number): PairMeasurement {
-    const { product, differenceSquare, products, differences, speechProducts } = this.between[index];
-    const [left, right] = [this.sides[2 * index], this.sides[2 * index + 1]];
-    const rightWeighted = right.weighted.toArray();
-    return {
-      channels: [2 * index + 1, 2 * index + 2],
-      loudnessLufs: integratedLoudness(left.weighted.toArray().map((power, i) => power + rightWeighted[i])),
-      product,
-      squares: [left.squares, right.squares],
-      differenceSquare,
-      blockProduct: products.toArray(),
-      blockSpeechProduct: speechProducts.toArray(),
-      blockDifferencePower: differences.toArray(),
-      segments: [],
-    };
-  }
-}
-
-/** One measurement from its two parts, each measured by a meter of its own on the same clip. */
-export function joinParts(rest: Measurement, delivery: Measurement): Measurement {
-  return {
-    ...rest,
-    channels: rest.channels.map((channel, c) => {
-      const { truePeak, loudnessLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu } = delivery.channels[c];
-      return { ...channel, truePeak, loudnessLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu };
-    }),
-    pairs: rest.pairs.map((pair, p) => ({ ...pair, loudnessLufs: delivery.pairs[p].loudnessLufs })),
-  };
 }
 
 function meterFilters(sampleRate: number, blockFrames: number): MeterFilters {

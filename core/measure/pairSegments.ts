@@ -88,9 +88,13 @@ function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right
  */
 function localNoise(powers: Float64Array): Float64Array {
   const noise = new Float64Array(powers.length);
+  const window = new Float64Array(2 * NOISE_REACH + 1);
   for (let i = 0; i < powers.length; i += NOISE_HOP) {
-    const around = powers.slice(Math.max(0, i - NOISE_REACH), i + NOISE_REACH + 1).filter((power) => power > NOTHING_POWER);
-    around.sort();
+    let count = 0;
+    for (let j = Math.max(0, i - NOISE_REACH); j <= Math.min(powers.length - 1, i + NOISE_REACH); j++) {
+      if (powers[j] > NOTHING_POWER) window[count++] = powers[j];
+    }
+    const around = window.subarray(0, count).sort();
     const [low, middle, high] = [0.1, 0.5, 0.9].map((share) => around[Math.floor(share * around.length)] ?? 0);
     const known = middle < STEADY * low || high > STANDS_OUT * low;
     noise.fill(known ? low : 0, i, i + NOISE_HOP);

@@ -6,6 +6,8 @@
 export const BASE_BUCKET_FRAMES = 256;
 /** Each level's bucket covers this many buckets of the level below. */
 export const LEVEL_STEP = 4;
+/** Where two threads outline a clip, the second hands this level's buckets to the first, which goes on from them. */
+export const JOINT_LEVEL = 4;
 /** Minimum, maximum, RMS. */
 export const VALUES_PER_LANE = 3;
 

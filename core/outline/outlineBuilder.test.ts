@@ -9,7 +9,7 @@ test('every bucket of every level holds the extremes and the RMS of its own fram
   const lanes = [...channels, channels[0].map((x, i) => x - channels[1][i])];
   const levels: number[][] = [];
   const builder = new OutlineBuilder(2, (level, values) => (levels[level] ??= []).push(...values));
-  const meter = new ClipMeter(48000, 2, INTERLEAVED, builder.push);
+  const meter = new ClipMeter(48000, 2, INTERLEAVED, { onBuckets: builder.push });
   meter.push(interleave(channels, channels[0].length));
   meter.finish();
   builder.finish();

@@ -5,7 +5,7 @@ import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { contentHash } from '../contentHash.ts';
 import { forecastRepair } from '../forecastRepair.ts';
 import { gatherEvidence } from '../gatherEvidence.ts';
-import { inspectFile, measureForDelivery } from '../inspectFile.ts';
+import { inspectFile, measureLaterPart } from '../inspectFile.ts';
 import { proveRendered, renderFile, type RenderJob } from '../renderFile.ts';
 import { readSketch } from '../sketch.ts';
 import { writeStillOf } from '../still.ts';
@@ -28,7 +28,7 @@ export const tasks = {
     const files = await proveRendered(job, rendered);
     return { files, paths: rendered.paths, levelGainDb: rendered.levelGainDb };
   },
-  delivery: (input: { path: string }) => measureForDelivery(input.path),
+  measurePart: measureLaterPart,
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),
   forecast: (input: { source: PcmLocation; repair: Repair }) => forecastRepair(input.source, input.repair),
 };
