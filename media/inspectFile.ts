@@ -9,6 +9,7 @@ import { twoParts, wholeClip, type ClipPart } from '@pocket-twin/core/measure/cl
 import { joinSums, measurementOf, type ClipSums } from '@pocket-twin/core/measure/clipSums.ts';
 import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
 import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
+import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
 import { OutlineBuilder, type JointBuckets } from '@pocket-twin/core/outline/outlineBuilder.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { Progress } from '@pocket-twin/core/schema/changes.ts';
@@ -99,7 +100,7 @@ async function measureWhole(path: string, source: Source, { outlineFolder }: Ins
     builder?.finish();
     return measurementOf(sums);
   }
-  const [part, other] = twoParts(frames, sampleRate);
+  const [part, other] = twoParts(frames, sampleRate, bucketFrames(JOINT_LEVEL));
   const [first, second] = await Promise.allSettled([
     measurePart(source, part, builder, destinations), inThread('measurePart', { path, part: other, outlineFolder }),
   ]);

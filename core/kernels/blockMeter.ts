@@ -21,7 +21,8 @@ const FRAME_BYTES = 16;
 const HISTORY_FRAMES = TRUE_PEAK_TAPS - 1;
 const INPUT_BYTES = 1 << 18;
 const SPARE_BYTES = 16;
-const BUCKET_FRAMES = 256;
+/** Frames in a bucket of the outline's finest level. */
+export const BUCKET_FRAMES = 256;
 const VALUE_BYTES = 8;
 
 // The layout of one pair's state and of its block sums, as meterBlock.as.ts has them (in 64-bit values).

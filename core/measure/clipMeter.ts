@@ -1,5 +1,4 @@
-import { BlockMeter, type BucketTaker, type MeterFilters } from '../kernels/blockMeter.ts';
-import { BASE_BUCKET_FRAMES } from '../outline/outline.ts';
+import { BlockMeter, BUCKET_FRAMES, type BucketTaker, type MeterFilters } from '../kernels/blockMeter.ts';
 import type { SampleFormat } from '../pcm/sampleFormat.ts';
 import { passFilter } from '../signal/biquad.ts';
 import { kWeighting } from '../signal/kWeighting.ts';
@@ -38,10 +37,10 @@ export class ClipMeter {
   constructor(private readonly sampleRate: number, private readonly channels: number, words: SampleFormat, options: ClipMeterOptions = {}) {
     this.part = options.part ?? wholeClip();
     this.settlingFrames = this.part.startFrame - this.part.readFrame;
-    this.bucket = Math.floor(this.part.readFrame / BASE_BUCKET_FRAMES);
+    this.bucket = Math.floor(this.part.readFrame / BUCKET_FRAMES);
     this.takeBuckets = options.onBuckets && this.bucketsOfPart(options.onBuckets);
     const blockFrames = blockLength(sampleRate);
-    this.meter = new BlockMeter(words, channels, blockFrames, meterFilters(sampleRate, blockFrames), this.part.readFrame % BASE_BUCKET_FRAMES);
+    this.meter = new BlockMeter(words, channels, blockFrames, meterFilters(sampleRate, blockFrames), this.part.readFrame % BUCKET_FRAMES);
     this.sides = Array.from({ length: 2 * this.meter.pairs }, () => (
       { sum: 0, squares: 0, clipped: 0, power: new Series(), weighted: new Series(), speech: new Series() }
     ));
@@ -104,14 +103,14 @@ export class ClipMeter {
 
   /** Passes on the buckets that belong to the part. */
   private bucketsOfPart(take: BucketTaker): BucketTaker {
-    const first = this.part.bucketsStartFrame / BASE_BUCKET_FRAMES;
-    const end = this.part.bucketsEndFrame / BASE_BUCKET_FRAMES;
+    const first = this.part.bucketsStartFrame / BUCKET_FRAMES;
+    const end = this.part.bucketsEndFrame / BUCKET_FRAMES;
     return (values, buckets, framesInLast) => {
       const width = values.length / buckets;
       const from = Math.max(0, first - this.bucket);
       const to = Math.min(buckets, end - this.bucket);
       this.bucket += buckets;
-      if (from < to) take(values.subarray(from * width, to * width), to - from, to === buckets ? framesInLast : BASE_BUCKET_FRAMES);
+      if (from < to) take(values.subarray(from * width, to * width), to - from, to === buckets ? framesInLast : BUCKET_FRAMES);
     };
   }
 }

@@ -1,4 +1,5 @@
 import { INTERLEAVED, interleave } from '../pcm/interleave.ts';
+import { bucketFrames, JOINT_LEVEL } from '../outline/outline.ts';
 import { OutlineBuilder } from '../outline/outlineBuilder.ts';
 import { chatter, noise } from '../test/signals.ts';
 import { ClipMeter } from './clipMeter.ts';
@@ -29,7 +30,7 @@ test.each([
 ])('a clip metered in two parts gives the numbers and the outline of one: %s', (_, sampleRate, seconds, atCut) => {
   const frames = sampleRate * seconds + 77;
   const sides = [chatter(0.2, 1.3, 1, sampleRate), noise(0.05, 1.1, 2, sampleRate)].map((sound) => Float64Array.from({ length: frames }, (_, i) => sound[i % sound.length]));
-  const [first, second] = twoParts(frames, sampleRate);
+  const [first, second] = twoParts(frames, sampleRate, bucketFrames(JOINT_LEVEL));
   const left = sides[0].map((x, i) => atCut(i - first.endFrame) ?? x);
   const bytes = interleave([left, sides[1]], frames);
 

@@ -1,4 +1,3 @@
-import { bucketFrames, JOINT_LEVEL } from '../outline/outline.ts';
 import { BLOCK_SECONDS } from './measurement.ts';
 
 /** What one of several threads measures of a clip, in frames. Blocks and outline buckets lie on different grids, so each has its own cut. */
@@ -26,11 +25,13 @@ export function blockLength(sampleRate: number): number {
   return Math.max(1, Math.round(sampleRate * BLOCK_SECONDS));
 }
 
-/** A clip in two parts of about the same length. The clip must last longer than the filters settle. */
-export function twoParts(frames: number, sampleRate: number): [ClipPart, ClipPart] {
+/**
+ * A clip in two parts of about the same length. The clip must last longer than the filters settle.
+ * @param gridFrames the outline is cut at a multiple of this
+ */
+export function twoParts(frames: number, sampleRate: number, gridFrames: number): [ClipPart, ClipPart] {
   const block = blockLength(sampleRate);
-  const jointBucket = bucketFrames(JOINT_LEVEL);
-  const bucketCut = Math.round(frames / 2 / jointBucket) * jointBucket;
+  const bucketCut = Math.round(frames / 2 / gridFrames) * gridFrames;
   const cut = Math.ceil(bucketCut / block) * block;
   return [
     { ...wholeClip(cut), endsClip: false, bucketsEndFrame: bucketCut },

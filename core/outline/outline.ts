@@ -1,9 +1,10 @@
+import { BUCKET_FRAMES } from '../kernels/blockMeter.ts';
+
 /**
  * The outline is the drawn shape of a clip at many zooms. A lane is a channel, or the difference
  * of a pair (channels in order first, then pairs in order). A bucket holds, for each lane,
  * the smallest and largest sample and the RMS over its frames, full scale at 1.
  */
-export const BASE_BUCKET_FRAMES = 256;
 /** Each level's bucket covers this many buckets of the level below. */
 export const LEVEL_STEP = 4;
 /** Where two threads outline a clip, the second hands this level's buckets to the first, which goes on from them. */
@@ -23,13 +24,13 @@ export function laneCount(channels: number): number {
 }
 
 export function bucketFrames(level: number): number {
-  return BASE_BUCKET_FRAMES * LEVEL_STEP ** level;
+  return BUCKET_FRAMES * LEVEL_STEP ** level;
 }
 
 const COARSEST_BUCKETS = 256;
 
 export function outlineShape(frames: number, channels: number): OutlineShape {
-  const bucketsPerLevel = [Math.ceil(frames / BASE_BUCKET_FRAMES)];
+  const bucketsPerLevel = [Math.ceil(frames / BUCKET_FRAMES)];
   while (bucketsPerLevel[bucketsPerLevel.length - 1] > COARSEST_BUCKETS) {
     bucketsPerLevel.push(Math.ceil(bucketsPerLevel[bucketsPerLevel.length - 1] / LEVEL_STEP));
   }
