@@ -3,7 +3,7 @@ import { availableParallelism } from 'node:os';
 import { createInterface } from 'node:readline';
 import type { PairReport, Section } from '@pocket-twin/core/schema/inspection.ts';
 
-// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER] [--wrong]
+// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER]
 const LEAST_RIGHT = 0.97;
 const BOUNDARY_SECONDS = 0.2;
 
@@ -49,7 +49,7 @@ function report(all: Judged[]): void {
   const right = all.filter(isRight);
   const dangerous = all.filter(({ danger }) => danger !== null);
   for (const one of all) {
-    if (!isRight(one) || one.danger) {
+    if (!isRight(one) || one.danger || (boundaryError(one) ?? 0) > BOUNDARY_SECONDS) {
       const { pair } = one;
       const say = (value: number | null): string => (value === null ? '-' : value.toFixed(1));
       console.log(`  seed ${one.seed} clip ${one.number}: ${one.what}: called ${one.found}${one.side ? ` (${one.side})` : ''} at ${one.confidence}, null ${say(pair.nullDepthDb)}, matched ${say(pair.matchedNullDepthDb)}, delay ${say(pair.delaySamples)}, suggests ${one.action}${one.danger ? `: DANGER, ${one.danger}` : ''}${one.boundarySeconds ? `, boundary ${one.boundarySeconds.toFixed(2)}: ${one.sections.map((s) => `${s.verdict} to ${s.endSeconds.toFixed(1)}`).join(', ')}` : ''}`);
@@ -64,6 +64,12 @@ function report(all: Judged[]): void {
 
 function isRight({ truth, found, truthSide, side }: Judged): boolean {
   return truth === found && (truthSide === null || truthSide === side);
+}
+
+/** How far the nearest boundary found is from the true one; null where there is none, or none was found. */
+function boundaryError({ boundarySeconds, found, sections }: Judged): number | null {
+  if (!boundarySeconds || found !== 'changing' || sections.length < 2) return null;
+  return Math.min(...sections.slice(1).map(({ startSeconds }) => Math.abs(startSeconds - boundarySeconds)));
 }
 
 function printConfusion(all: Judged[]): void {
@@ -94,8 +100,7 @@ function printErrors(all: Judged[]): void {
   console.log(`\ndelay, samples: ${largest(known.map(({ disguise, pair }) => pair.delaySamples - disguise!.delaySamples))}`);
   console.log(`gain, dB:       ${largest(known.map(({ disguise, pair }) => pair.gainDb! - disguise!.gainDb))}`);
   console.log(`polarity wrong: ${known.filter(({ disguise, pair }) => (pair.polarity === 'inverted') !== (disguise!.polarity < 0)).length} of ${known.length}`);
-  const changed = all.filter(({ boundarySeconds, found, sections }) => boundarySeconds && found === 'changing' && sections.length > 1);
-  const off = changed.map(({ boundarySeconds, sections }) => Math.min(...sections.slice(1).map(({ startSeconds }) => Math.abs(startSeconds - boundarySeconds!))));
+  const off = all.map(boundaryError).filter((error) => error !== null);
   console.log(`boundary, s:    ${largest(off)}; ${off.filter((error) => error <= BOUNDARY_SECONDS).length} of ${off.length} within ${BOUNDARY_SECONDS} s`);
   const times = all.map(({ milliseconds }) => milliseconds).sort((a, b) => a - b);
   console.log(`inspecting:     median ${times[times.length >> 1].toFixed(0)} ms a clip`);

@@ -1,7 +1,7 @@
 import type { ChannelMeasurement, PairMeasurement } from '../measure/measurement.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
-import type { ChannelActivity } from './channelActivity.ts';
+import { channelActivity, type ChannelActivity } from './channelActivity.ts';
 import { decideStretch, type StretchVerdict } from './stretchVerdict.ts';
 
 export interface PairDecision {
@@ -18,9 +18,13 @@ interface Clock {
 export function decidePair(
   pair: PairMeasurement, channels: [ChannelMeasurement, ChannelMeasurement], activity: [ChannelActivity, ChannelActivity], clock: Clock,
 ): PairDecision {
-  const decided = pair.segments.map((segment) => (
-    { segment, ...decideStretch({ segment, channels, activity, sampleRate: clock.sampleRate, blockSeconds: clock.blockSeconds }) }
-  ));
+  const decided = pair.segments.map((segment) => {
+    const whole = pair.segments.length === 1;
+    // What was recorded differently has noise of its own, and a loudness of its own.
+    const inside = whole ? channels : channels.map((channel) => within(channel, segment)) as typeof channels;
+    const does = whole ? activity : inside.map((channel) => channelActivity(channel, clock.blockSeconds)) as typeof activity;
+    return { segment, ...decideStretch({ segment, channels: inside, activity: does, sampleRate: clock.sampleRate, blockSeconds: clock.blockSeconds }) };
+  });
   const parts = joinAlike(decided);
   const longest = decided.reduce((a, b) => (b.segment.to - b.segment.from > a.segment.to - a.segment.from ? b : a));
   const changes = parts.length > 1;
@@ -50,6 +54,13 @@ export function decidePair(
       side: part.side,
     })),
   };
+}
+
+/** A channel as if the clip were only this segment; its peak is known to within the crest of a block. */
+function within(channel: ChannelMeasurement, { from, to }: { from: number; to: number }): ChannelMeasurement {
+  const blockPower = channel.blockPower.subarray(from, to);
+  const loudest = blockPower.reduce((a, b) => Math.max(a, b), 0);
+  return { ...channel, peak: Math.min(channel.peak, Math.sqrt(loudest)), blockPower, blockSpeechPower: channel.blockSpeechPower.subarray(from, to) };
 }
 
 interface Part extends Pick<StretchVerdict, 'verdict' | 'side'> {

@@ -51,6 +51,7 @@ const FILTER_NULL_DB = -38;
 
 export interface StretchInput {
   segment: MatchedSegment;
+  /** As they are within the segment. */
   channels: [ChannelMeasurement, ChannelMeasurement];
   activity: [ChannelActivity, ChannelActivity];
   sampleRate: number;
@@ -60,7 +61,7 @@ export interface StretchInput {
 /** The verdict on one segment of a pair. */
 export function decideStretch(input: StretchInput): StretchVerdict {
   const { segment, activity, blockSeconds } = input;
-  const inside = activity.map(({ active }) => active.slice(segment.from, segment.to));
+  const inside = activity.map(({ active }) => active);
   const seconds = Math.max(...inside.map((active) => active.filter(Boolean).length)) * blockSeconds;
   const decide = (verdict: PairVerdict, margin: number, rest: Partial<StretchVerdict> = {}): StretchVerdict => ({
     verdict, side: null, disguise: [], ...rest, confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
@@ -117,9 +118,9 @@ function disguiseOf(match: PairMatch): Disguise[] {
 }
 
 /** Steady sound on one side and nearly as much on the other is one place heard twice, wherever the line to noise falls between them. */
-function bothSteady({ channels, activity, segment }: StretchInput): boolean {
+function bothSteady({ channels, activity }: StretchInput): boolean {
   if (activity.some(({ moves }) => moves)) return false;
-  const [left, right] = channels.map(({ blockSpeechPower }) => mean(blockSpeechPower.subarray(segment.from, segment.to)));
+  const [left, right] = channels.map(({ blockSpeechPower }) => mean(blockSpeechPower));
   return Math.abs(dbFromPower((left + 1e-14) / (right + 1e-14))) < STEADY_APART_DB;
 }
 
@@ -132,9 +133,9 @@ function verdictOfState(state: MatchedSegment['state']): PairVerdict {
  * Left programme over right programme in dB, where either side stands out of its floor. The mean power of each side's
  * pauses is taken off, so that noise under the programme does not count as programme.
  */
-function programmeRatioDb({ channels, activity, segment }: StretchInput, inside: boolean[][]): number {
+function programmeRatioDb({ channels, activity }: StretchInput, inside: boolean[][]): number {
   const above = channels.map(({ blockSpeechPower }, s) => {
-    const powers = blockSpeechPower.subarray(segment.from, segment.to).filter((_, i) => inside[0][i] || inside[1][i]);
+    const powers = blockSpeechPower.filter((_, i) => inside[0][i] || inside[1][i]);
     const noise = activity[s].pausePower;
     // Noise is known to a few hundredths of itself.
     return Math.max(mean(powers) - noise, 0.02 * noise, 1e-14);

@@ -18,11 +18,17 @@ const STEADY = powerFromDb(2);
 const AUDIBLE_POWER = powerFromDb(-80);
 const GATED_TURNS = 2;
 // In blocks of 100 ms.
-const NOISE_REACH = 20;
-const NOISE_HOP = 5;
+const NOISE_WINDOW = 20;
+const NOISE_BLOCKS = 4;
+// Noise moves by a few tenths of a decibel from one block to the next.
+const MOST_NOISE = powerFromDb(1);
+// Steady sound louder than this was recorded on purpose.
+const LOUDEST_NOISE = powerFromDb(-45);
 // What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
 const SAME_NULL_DB = -36;
 const COPY_NULL_DB = -30;
+// Copied within a file: no converter keeps two noises this much alike.
+const EXACT = powerFromDb(-90);
 const ALONE_DB = 28;
 // Noise is known to this share of itself from one block.
 const BLOCK_NOISE_SHARE = 0.15;
@@ -51,7 +57,9 @@ export function pairSegments(
     if (last && last.state === STATES[path[i]]) last.to = i + 1;
     else segments.push({ from: i, to: i + 1, state: STATES[path[i]] });
   }
-  placeBoundaries(segments, blocks, sides);
+  placeBoundaries(segments, blocks, sides, (i) => (
+    isExactCopy(sides[0].blockSpeechPower[i], sides[1].blockSpeechPower[i], pair.blockSpeechProduct[i])
+  ));
   return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds));
 }
 
@@ -59,14 +67,27 @@ export function pairSegments(
 type BlockFacts = boolean[] | null;
 
 function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
-  const noises = [left, right].map(({ blockSpeechPower }) => localNoise(blockSpeechPower));
+  const noises = [left, right].map(({ blockSpeechPower }) => noiseBesides(blockSpeechPower));
   const dropouts = droppedSides(left.blockSpeechPower, right.blockSpeechPower);
   return Array.from(left.blockSpeechPower, (l, i) => {
     const r = right.blockSpeechPower[i];
-    const [leftNoise, rightNoise] = [noises[0][i], noises[1][i]];
-    const sounds = dropouts[i] !== null || l > STANDS_OUT * leftNoise || r > STANDS_OUT * rightNoise;
-    return sounds && l + r > NOTHING_POWER ? allowedStates(l, r, pair.blockSpeechProduct[i], leftNoise, rightNoise, dropouts[i] !== null) : null;
+    const product = pair.blockSpeechProduct[i];
+    if (l + r <= NOTHING_POWER) return null;
+    if (isExactCopy(l, r, product)) return allowedStates(l, r, product, 0, 0);
+    if (dropouts[i] !== null) return STATES.map((state) => state === (dropouts[i] === 'left' ? 'right-only' : 'left-only'));
+    // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
+    const [before, after] = (['before', 'after'] as const).map((side) => {
+      const [leftNoise, rightNoise] = [noises[0][side][i], noises[1][side][i]];
+      const sounds = l > STANDS_OUT * leftNoise || r > STANDS_OUT * rightNoise;
+      return sounds ? allowedStates(l, r, product, leftNoise, rightNoise) : null;
+    });
+    return before && after && before.map((allowed, s) => allowed || after[s]);
   });
+}
+
+/** Noise that is the same on both sides to the last bits, but for level and polarity, was copied with the rest. */
+function isExactCopy(l: number, r: number, product: number): boolean {
+  return l + r - 2 * product < EXACT * (l + r) || l * r - product * product < EXACT * l * r;
 }
 
 /**
@@ -82,27 +103,39 @@ function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right
   return turns >= GATED_TURNS ? dropped.map(() => null) : dropped;
 }
 
-/**
- * The noise under each block, from the blocks within two seconds: where they are steady it is all noise, where they
- * fall back as speech does it is what they fall back to; music tells nothing of its noise.
- */
-function localNoise(powers: Float64Array): Float64Array {
-  const noise = new Float64Array(powers.length);
-  const window = new Float64Array(2 * NOISE_REACH + 1);
-  for (let i = 0; i < powers.length; i += NOISE_HOP) {
-    let count = 0;
-    for (let j = Math.max(0, i - NOISE_REACH); j <= Math.min(powers.length - 1, i + NOISE_REACH); j++) {
-      if (powers[j] > NOTHING_POWER) window[count++] = powers[j];
-    }
-    const around = window.subarray(0, count).sort();
-    const [low, middle, high] = [0.1, 0.5, 0.9].map((share) => around[Math.floor(share * around.length)] ?? 0);
-    const known = middle < STEADY * low || high > STANDS_OUT * low;
-    noise.fill(known ? low : 0, i, i + NOISE_HOP);
-  }
-  return noise;
+/** Noise as a window of blocks shows it. It is sure where the quietest blocks are alike: quiet syllables differ. */
+interface Noise {
+  power: number;
+  sure: boolean;
 }
 
-function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number, dropped: boolean): boolean[] {
+/** The noise under each block as the two seconds before it and the two after it have it. Where only one of them is sure it speaks for both. */
+function noiseBesides(powers: Float64Array): { before: Float64Array; after: Float64Array } {
+  // What follows a block is what went before the window's last block.
+  const window = new Float64Array(NOISE_WINDOW);
+  const known = Array.from(powers, (_, i) => noiseOf(powers, Math.max(0, i - NOISE_WINDOW + 1), i + 1, window));
+  const [before, after] = [powers.slice(), powers.slice()];
+  for (let i = 0; i < powers.length; i++) {
+    const [earlier, later] = [known[i], known[Math.min(powers.length, i + NOISE_WINDOW) - 1]];
+    const [first, second] = earlier.sure === later.sure ? [earlier, later] : earlier.sure ? [earlier, earlier] : [later, later];
+    before[i] = Math.min(MOST_NOISE * powers[i], first.power || second.power);
+    after[i] = Math.min(MOST_NOISE * powers[i], second.power || first.power);
+  }
+  return { before, after };
+}
+
+/** Where blocks are steady it is all noise, where they fall back as speech does it is what they fall back to; music tells nothing of its noise (0). */
+function noiseOf(powers: Float64Array, from: number, to: number, window: Float64Array): Noise {
+  let count = 0;
+  for (let j = from; j < to; j++) if (powers[j] > NOTHING_POWER) window[count++] = powers[j];
+  if (count === 0) return { power: 0, sure: false };
+  const sorted = window.subarray(0, count).sort();
+  const [low, middle, high] = [sorted[Math.floor(0.1 * count)], sorted[Math.floor(0.5 * count)], sorted[Math.floor(0.9 * count)]];
+  const known = low < LOUDEST_NOISE && (middle < STEADY * low || high > STANDS_OUT * low);
+  return { power: known ? low : 0, sure: known && sorted[NOISE_BLOCKS] <= STEADY * sorted[1] };
+}
+
+function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): boolean[] {
   const [left, right] = [Math.max(l - leftNoise, 0), Math.max(r - rightNoise, 0)];
   const unsure = BLOCK_NOISE_SHARE * (leftNoise + rightNoise);
   const reachDb = dbFromPower((unsure + 1e-12 * (l + r)) / (l + r));
@@ -120,7 +153,7 @@ function allowedStates(l: number, r: number, product: number, leftNoise: number,
     same: plainDb <= Math.max(SAME_NULL_DB, reachDb + 6),
     scaled: copies && product > 0,
     inverted: copies && product < 0,
-    different: !dropped,
+    different: true,
   };
   return STATES.map((state) => allowed[state]);
 }
@@ -152,7 +185,14 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
 }
 
 /** Within the pause around a change, the boundary belongs where the noise before it gives way to the noise after it. */
-function placeBoundaries(segments: PairSegment[], blocks: BlockFacts[], sides: [ChannelMeasurement, ChannelMeasurement]): void {
+function placeBoundaries(
+  segments: PairSegment[], blocks: BlockFacts[], sides: [ChannelMeasurement, ChannelMeasurement], isExact: (block: number) => boolean,
+): void {
+  const mostlyExact = ({ from, to }: { from: number; to: number }): boolean => {
+    let exact = 0;
+    for (let i = from; i < to; i++) if (isExact(i)) exact++;
+    return exact > 0.5 * (to - from);
+  };
   for (let s = 1; s < segments.length; s++) {
     const at = segments[s].from;
     let first = at;
@@ -160,7 +200,9 @@ function placeBoundaries(segments: PairSegment[], blocks: BlockFacts[], sides: [
     let last = at;
     while (last < segments[s].to - 1 && blocks[last] === null) last++;
     if (first === last) continue;
-    const boundary = first + cheapestSplit(sides.map(({ blockPower }) => ({
+    // An exact copy is one in its pauses, too: a pause that is none belongs to the other.
+    const [copyBefore, copyAfter] = [mostlyExact({ ...segments[s - 1], to: first }), mostlyExact({ ...segments[s], from: last })];
+    const boundary = copyBefore !== copyAfter ? (copyBefore ? first : last) : first + cheapestSplit(sides.map(({ blockPower }) => ({
       pause: Array.from(blockPower.subarray(first, last), quietDb),
       before: floorDb(blockPower.subarray(segments[s - 1].from, first)),
       after: floorDb(blockPower.subarray(last, segments[s].to)),

@@ -48,7 +48,8 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
   const length = Math.round(STRETCH_SECONDS * sampleRate);
   const blocks = Math.max(1, Math.ceil(STRETCH_SECONDS / blockSeconds));
   const relative = sides.map(({ blockSpeechPower }) => {
-    const floor = noiseFloorPower(blockSpeechPower) || Number.MIN_VALUE;
+    // What was recorded differently has a floor of its own.
+    const floor = noiseFloorPower(blockSpeechPower.subarray(from, to)) || Number.MIN_VALUE;
     return blockSpeechPower.map((power) => power / floor);
   });
   const least = relative.map((ratios) => {
