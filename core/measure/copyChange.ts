@@ -12,6 +12,8 @@ const APART_NULL_DB = -16;
 const HEIGHT_CHANGE = 0.2;
 const LEAST_SECONDS = 4.5;
 const WINDOW_SECONDS = 1;
+// What is looked at in a window begins with it, but ends before it: filters are fitted to the start of its last stretch.
+const UNSEEN_SECONDS = 0.2;
 const PRECISION_SECONDS = 0.1;
 
 /**
@@ -27,12 +29,13 @@ export async function findCopyChange(whole: PairMatch, from: number, to: number,
   if (!first || !last || isCopy(first) === isCopy(last)) return null;
   const copyFirst = isCopy(first);
   if ((copyFirst ? last : first).matchedNullDb < APART_NULL_DB) return null;
-  const window = Math.round(WINDOW_SECONDS / blockSeconds);
+  const [window, unseen] = [WINDOW_SECONDS, UNSEEN_SECONDS].map((seconds) => Math.round(seconds / blockSeconds));
   let [copy, apart] = copyFirst ? [from + third, to - third] : [to - third, from + third];
   while (Math.abs(apart - copy) * blockSeconds > PRECISION_SECONDS) {
     const middle = copyFirst ? Math.ceil((copy + apart) / 2) : Math.floor((copy + apart) / 2);
     if (middle === copy || middle === apart) break;
-    const match = copyFirst ? await look(Math.max(from, middle - window), middle) : await look(middle, Math.min(to, middle + window));
+    const match = copyFirst
+      ? await look(Math.max(from, middle + unseen - window), Math.min(to, middle + unseen)) : await look(middle, Math.min(to, middle + window));
     if (match === null || isCopy(match)) copy = middle;
     else apart = middle;
   }

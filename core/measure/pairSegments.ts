@@ -1,5 +1,6 @@
 import { dbFromPower, powerFromDb } from '../signal/decibels.ts';
 import type { ChannelMeasurement, PairMeasurement } from './measurement.ts';
+import { noiseBesides } from './noiseBesides.ts';
 import { NOTHING_POWER } from './noiseFloor.ts';
 
 /** What two sides do at no lag: which of them sounds, and whether they are copies of each other. */
@@ -14,16 +15,8 @@ export interface PairSegment {
 
 const STATES: PairState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
 const STANDS_OUT = powerFromDb(10);
-const STEADY = powerFromDb(2);
 const AUDIBLE_POWER = powerFromDb(-80);
 const GATED_TURNS = 2;
-// In blocks of 100 ms.
-const NOISE_WINDOW = 20;
-const NOISE_BLOCKS = 4;
-// Noise moves by a few tenths of a decibel from one block to the next.
-const MOST_NOISE = powerFromDb(1);
-// Steady sound louder than this was recorded on purpose.
-const LOUDEST_NOISE = powerFromDb(-45);
 // What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
 const SAME_NULL_DB = -36;
 const COPY_NULL_DB = -30;
@@ -101,38 +94,6 @@ function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right
   const sides = dropped.filter((side) => side !== null);
   const turns = sides.filter((side, i) => i > 0 && side !== sides[i - 1]).length;
   return turns >= GATED_TURNS ? dropped.map(() => null) : dropped;
-}
-
-/** Noise as a window of blocks shows it. It is sure where the quietest blocks are alike: quiet syllables differ. */
-interface Noise {
-  power: number;
-  sure: boolean;
-}
-
-/** The noise under each block as the two seconds before it and the two after it have it. Where only one of them is sure it speaks for both. */
-function noiseBesides(powers: Float64Array): { before: Float64Array; after: Float64Array } {
-  // What follows a block is what went before the window's last block.
-  const window = new Float64Array(NOISE_WINDOW);
-  const known = Array.from(powers, (_, i) => noiseOf(powers, Math.max(0, i - NOISE_WINDOW + 1), i + 1, window));
-  const [before, after] = [powers.slice(), powers.slice()];
-  for (let i = 0; i < powers.length; i++) {
-    const [earlier, later] = [known[i], known[Math.min(powers.length, i + NOISE_WINDOW) - 1]];
-    const [first, second] = earlier.sure === later.sure ? [earlier, later] : earlier.sure ? [earlier, earlier] : [later, later];
-    before[i] = Math.min(MOST_NOISE * powers[i], first.power || second.power);
-    after[i] = Math.min(MOST_NOISE * powers[i], second.power || first.power);
-  }
-  return { before, after };
-}
-
-/** Where blocks are steady it is all noise, where they fall back as speech does it is what they fall back to; music tells nothing of its noise (0). */
-function noiseOf(powers: Float64Array, from: number, to: number, window: Float64Array): Noise {
-  let count = 0;
-  for (let j = from; j < to; j++) if (powers[j] > NOTHING_POWER) window[count++] = powers[j];
-  if (count === 0) return { power: 0, sure: false };
-  const sorted = window.subarray(0, count).sort();
-  const [low, middle, high] = [sorted[Math.floor(0.1 * count)], sorted[Math.floor(0.5 * count)], sorted[Math.floor(0.9 * count)]];
-  const known = low < LOUDEST_NOISE && (middle < STEADY * low || high > STANDS_OUT * low);
-  return { power: known ? low : 0, sure: known && sorted[NOISE_BLOCKS] <= STEADY * sorted[1] };
 }
 
 function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): boolean[] {

@@ -1,0 +1,45 @@
+import { powerFromDb } from '../signal/decibels.ts';
+import { NOTHING_POWER } from './noiseFloor.ts';
+
+// In blocks of 100 ms.
+const NOISE_WINDOW = 20;
+const NOISE_BLOCKS = 4;
+// Noise moves by a few tenths of a decibel from one block to the next.
+const MOST_NOISE = powerFromDb(1);
+// Steady sound louder than this was recorded on purpose.
+const LOUDEST_NOISE = powerFromDb(-45);
+const STEADY = powerFromDb(2);
+// Speech and music stand this far out of their noise.
+const STANDS_OUT = powerFromDb(10);
+
+/** Noise as a window of blocks shows it. It is sure where the quietest blocks are alike: quiet syllables differ. */
+interface Noise {
+  power: number;
+  sure: boolean;
+}
+
+/** The noise (a power) under each block as the two seconds before it and the two after it have it. Where only one of them is sure it speaks for both. */
+export function noiseBesides(powers: Float64Array): { before: Float64Array; after: Float64Array } {
+  // What follows a block is what went before the window's last block.
+  const window = new Float64Array(NOISE_WINDOW);
+  const known = Array.from(powers, (_, i) => noiseOf(powers, Math.max(0, i - NOISE_WINDOW + 1), i + 1, window));
+  const [before, after] = [powers.slice(), powers.slice()];
+  for (let i = 0; i < powers.length; i++) {
+    const [earlier, later] = [known[i], known[Math.min(powers.length, i + NOISE_WINDOW) - 1]];
+    const [first, second] = earlier.sure === later.sure ? [earlier, later] : earlier.sure ? [earlier, earlier] : [later, later];
+    before[i] = Math.min(MOST_NOISE * powers[i], first.power || second.power);
+    after[i] = Math.min(MOST_NOISE * powers[i], second.power || first.power);
+  }
+  return { before, after };
+}
+
+/** Where blocks are steady it is all noise, where they fall back as speech does it is what they fall back to; music tells nothing of its noise (0). */
+function noiseOf(powers: Float64Array, from: number, to: number, window: Float64Array): Noise {
+  let count = 0;
+  for (let j = from; j < to; j++) if (powers[j] > NOTHING_POWER) window[count++] = powers[j];
+  if (count === 0) return { power: 0, sure: false };
+  const sorted = window.subarray(0, count).sort();
+  const [low, middle, high] = [sorted[Math.floor(0.1 * count)], sorted[Math.floor(0.5 * count)], sorted[Math.floor(0.9 * count)]];
+  const known = low < LOUDEST_NOISE && (middle < STEADY * low || high > STANDS_OUT * low);
+  return { power: known ? low : 0, sure: known && sorted[NOISE_BLOCKS] <= STEADY * sorted[1] };
+}
