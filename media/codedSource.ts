@@ -15,7 +15,7 @@ export async function codedSource(path: string, container: string, input: CodedI
   const name = basename(path);
   const probed = await probeFile(input);
   const streams = probed.audio.filter(({ sampleRate, channels }) => sampleRate > 0 && channels > 0);
-  if (probed.audio.some(({ encrypted }) => encrypted)) throw new Refusal('not-allowed', `${name} is encrypted. Export it without protection.`);
+  if (probed.encrypted) throw new Refusal('not-allowed', `${name} is encrypted. Export it without protection.`);
   if (streams.length === 0) {
     throw new Refusal('not-audio', probed.hasPicture ? `${name} has a picture but no sound in it.` : `${name} has no sound in it that can be read. Export it as WAV.`);
   }

@@ -25,12 +25,12 @@ export interface ProbedStream {
   /** Bits the codec says it carries; 0 where it has no depth. */
   bits: number;
   name: string | null;
-  encrypted: boolean;
 }
 
 /** What FFmpeg sees in a file. */
 export interface Probed {
   audio: ProbedStream[];
+  encrypted: boolean;
   hasPicture: boolean;
   /** Pictures a second as "25/1"; null where there is no picture. */
   pictureRate: string | null;
@@ -40,15 +40,27 @@ export interface Probed {
 
 type Described = Record<string, unknown> & { tags?: Record<string, string>; disposition?: { attached_pic?: number } };
 
+interface SeenPacket {
+  side_data_list?: { side_data_type?: string }[];
+}
+
+const PACKETS_SEEN = 8;
+
 export async function probeFile(input: CodedInput): Promise<Probed> {
-  const args = [...QUIET, ...CONFINED, '-f', input.demuxer, '-of', 'json', '-show_streams', '-show_format', `file:${input.path}`];
+  // A container may call an encrypted stream by the codec inside; then only its packets say so.
+  const args = [
+    ...QUIET, ...CONFINED, '-f', input.demuxer, '-of', 'json', '-show_streams', '-show_format',
+    '-show_packets', '-read_intervals', `%+#${PACKETS_SEEN}`, `file:${input.path}`,
+  ];
   const { stdout } = await collect('ffprobe', args);
-  const { streams = [], format = {} } = JSON.parse(stdout || '{}') as { streams?: Described[]; format?: Described };
+  const { streams = [], format = {}, packets = [] } = JSON.parse(stdout || '{}') as { streams?: Described[]; format?: Described; packets?: SeenPacket[] };
+  const encrypted = packets.some(({ side_data_list: extras = [] }) => extras.some(({ side_data_type: type }) => type === 'Encryption info'));
   const picture = streams.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
   const tags: Record<string, string> = {};
   for (const { tags: found = {} } of [...streams, format]) for (const [key, value] of Object.entries(found)) tags[key.toLowerCase()] = value;
   return {
     audio: streams.filter((stream) => stream.codec_type === 'audio').map(probedStream),
+    encrypted: encrypted || streams.some((stream) => ENCRYPTED_TAGS.includes(String(stream.codec_tag_string))),
     hasPicture: picture !== undefined,
     pictureRate: picture ? String(picture.r_frame_rate) : null,
     tags,
@@ -72,7 +84,6 @@ function probedStream({ tags = {}, ...stream }: Described): ProbedStream {
     sampleType: String(stream.sample_fmt),
     bits: Number(stream.bits_per_raw_sample ?? 0) || Number(stream.bits_per_sample ?? 0),
     name: name && !EMPTY_NAMES.test(name) ? name.slice(0, 200) : language ?? null,
-    encrypted: ENCRYPTED_TAGS.includes(String(stream.codec_tag_string)),
   };
 }
 

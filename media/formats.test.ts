@@ -75,3 +75,20 @@ test('a file with a picture tells its frame rate, start and maker', async () => 
     recorder: 'Heron 2', frameRate: { numerator: 25, denominator: 1, dropFrame: false }, startSamples: 3600.2 * 48000, recordedAt: '2026-08-14T09:30:00.000Z',
   });
 });
+
+test('an encrypted file is refused as such, also where its container calls the stream by the codec inside', async () => {
+  const folder = await scratchFolder();
+  const wav = await writeTestWav(join(folder, 'source.wav'), [VOICE, NOTHING]);
+  const key = '0123456789abcdef0123456789abcdef';
+  const locked = pack(wav, join(folder, 'locked.mp4'), '-c:a', 'aac', '-encryption_scheme', 'cenc-aes-ctr', '-encryption_key', key, '-encryption_kid', key);
+  await expect(inspectFile(locked)).rejects.toThrow('locked.mp4 is encrypted. Export it without protection.');
+});
+
+test('64 channels are read, one that speaks among 63 that do not is found; 65 are refused', async () => {
+  const folder = await scratchFolder();
+  const channels = (count: number): Float64Array[] => Array.from({ length: count }, (_, c) => (c === 40 ? VOICE : NOTHING));
+  const { inspection } = await inspectFile(await writeTestWav(join(folder, 'desk.wav'), channels(64)));
+  expect(inspection).toMatchObject({ verdict: 'multichannel', headline: '1 of 64 channels carries sound.', clearestChannel: 41 });
+  expect(inspection.channels.filter(({ content }) => content === 'programme').map(({ channel }) => channel)).toEqual([41]);
+  await expect(inspectFile(await writeTestWav(join(folder, 'more.wav'), channels(65)))).rejects.toThrow('more.wav has 65 channels; up to 64 can be read.');
+});

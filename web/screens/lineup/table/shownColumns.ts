@@ -12,6 +12,27 @@ const KEY = 'pocket-twin.columns';
 
 export const FIRST_COLUMNS: ShownColumns = { order: ['verdict', 'name', 'ribbon', 'what', 'left', 'right', 'suggestion', 'state'], widths: {} };
 
+/** Every column: those shown in their order, then the others. */
+export function listedColumns({ order }: ShownColumns): ColumnId[] {
+  return [...order, ...COLUMN_IDS.filter((id) => !order.includes(id))];
+}
+
+/** Shows or hides a column; one that comes back goes where it stands by itself, the last. */
+export function toggledColumn(columns: ShownColumns, id: ColumnId): ShownColumns {
+  const { order } = columns;
+  return { ...columns, order: order.includes(id) ? order.filter((other) => other !== id) : [...order, id] };
+}
+
+/** Moves a shown column past its neighbour. */
+export function movedColumn(columns: ShownColumns, id: ColumnId, by: -1 | 1): ShownColumns {
+  const order = [...columns.order];
+  const at = order.indexOf(id);
+  const target = at + by;
+  if (at < 0 || target < 0 || target >= order.length) return columns;
+  [order[at], order[target]] = [order[target], order[at]];
+  return { ...columns, order };
+}
+
 /** The person's choice of the last visit. */
 export function rememberedColumns(): ShownColumns {
   try {
