@@ -35,10 +35,9 @@ export function ProjectsScreen() {
         {error && <Notice tone="fix">{sentenceOf(error)}</Notice>}
         <Columns>
           <div>
-            <List aria-busy={isLoading}>
-              {current?.map((project) => <li key={project.id}><ProjectCard project={project} /></li>)}
-              {current?.length === 0 && <Soft>{archived.length > 0 ? 'All projects are in the archive.' : 'No project yet. Give the first one a name and add its clips.'}</Soft>}
-            </List>
+            {current?.length === 0
+              ? <Soft>{archived.length > 0 ? 'All projects are in the archive.' : 'No project yet. Give the first one a name and add its clips.'}</Soft>
+              : <List aria-busy={isLoading}>{current?.map((project) => <li key={project.id}><ProjectCard project={project} /></li>)}</List>}
             {archived.length > 0 && (
               <Archive>
                 <Button kind="quiet" aria-expanded={archiveShown} onPress={() => setArchiveShown((shown) => !shown)}>
