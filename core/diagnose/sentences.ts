@@ -96,7 +96,7 @@ export function multichannelSentences(reports: ChannelReport[], clearest: number
   const carrying = reports.filter((report) => report.content === 'programme').map((report) => report.channel);
   if (carrying.length === 0) return { headline: 'Nothing was recorded.', detail: silentDetail(reports) };
   return {
-    headline: `${carrying.length} of ${reports.length} channels carry sound.`,
+    headline: `${carrying.length} of ${reports.length} channels ${carrying.length === 1 ? 'carries' : 'carry'} sound.`,
     detail: `Sound on ${carrying.length === 1 ? 'channel' : 'channels'} ${carrying.join(', ')}.${clearest === null || carrying.length === 1 ? '' : ` The voice is clearest on channel ${clearest}.`}`,
   };
 }
