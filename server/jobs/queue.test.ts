@@ -1,0 +1,114 @@
+import { randomBytes } from 'node:crypto';
+import pg from 'pg';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { connect } from '../db/connect.ts';
+import { JobClaims } from '../db/jobClaims.ts';
+import { migrate } from '../db/migrate.ts';
+import { createLog } from '../log.ts';
+import { until } from '../test/client.ts';
+import { JobQueue } from './queue.ts';
+
+// The queue and its claims on a real PostgreSQL: what is done once, what is done again, and when it is given up.
+
+const log = createLog('test');
+let databaseUrl: string;
+let client: pg.Client;
+beforeAll(async () => {
+  const admin = new pg.Client({ connectionString: process.env.TEST_DATABASE_URL });
+  await admin.connect();
+  const name = `test_${randomBytes(6).toString('hex')}`;
+  await admin.query(`create database ${name}`);
+  await admin.end();
+  const url = new URL(process.env.TEST_DATABASE_URL!);
+  url.pathname = `/${name}`;
+  databaseUrl = url.href;
+  const sequelize = await connect(databaseUrl, log);
+  await migrate(sequelize, log);
+  await sequelize.close();
+  client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+});
+afterAll(() => client.end());
+
+const clipId = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+
+async function withQueue(run: (queue: JobQueue) => Promise<void>): Promise<void> {
+  const queue = new JobQueue(databaseUrl, log);
+  await queue.start();
+  try {
+    await run(queue);
+  } finally {
+    await queue.stop();
+  }
+}
+
+test('every job is done once, several side by side', async () => {
+  const done: string[] = [];
+  let [running, most] = [0, 0];
+  await withQueue(async (queue) => {
+    await queue.sendMany('inspect', Array.from({ length: 12 }, (_, n) => ({ clipId: clipId(n) })));
+    await queue.work('inspect', 3, async (job) => {
+      most = Math.max(most, ++running);
+      await new Promise((resolve) => setTimeout(resolve, 30));
+      running--;
+      done.push(job.clipId);
+    }, () => Promise.reject(new Error('Nothing was to be given up.')));
+    await until(() => Promise.resolve(done.length === 12));
+  });
+  expect([...new Set(done)]).toHaveLength(12);
+  expect(most).toBeGreaterThan(1);
+  expect((await client.query('select * from job_claims')).rows).toEqual([]);
+}, 60_000);
+
+test('what breaks is tried again and then given up; a cancelled job is neither', async () => {
+  const tries: string[] = [];
+  const givenUp: string[] = [];
+  await withQueue(async (queue) => {
+    await queue.sendMany('inspect', [{ clipId: clipId(100) }, { clipId: clipId(101) }]);
+    await queue.work('inspect', 1, (job) => {
+      tries.push(job.clipId);
+      if (job.clipId === clipId(101)) throw new Refusal('cancelled', 'Cancelled.');
+      throw new Error('It breaks every time.');
+    }, (job) => {
+      givenUp.push(job.clipId);
+      return Promise.resolve();
+    });
+    await until(() => Promise.resolve(givenUp.length > 0));
+  });
+  expect(tries.filter((id) => id === clipId(100))).toHaveLength(3);
+  expect(tries.filter((id) => id === clipId(101))).toHaveLength(1);
+  expect(givenUp).toEqual([clipId(100)]);
+}, 60_000);
+
+test('what many ask for soon is done once', async () => {
+  let times = 0;
+  await withQueue(async (queue) => {
+    for (let n = 0; n < 20; n++) await queue.sendSoon('setups', { projectId: clipId(1) }, clipId(1));
+    await queue.work('setups', 1, () => { times++; return Promise.resolve(); }, () => Promise.resolve());
+    await until(() => Promise.resolve(times > 0));
+    await new Promise((resolve) => setTimeout(resolve, 3000));
+  });
+  // One at once, and one for those that came after it.
+  expect(times).toBeLessThanOrEqual(2);
+}, 60_000);
+
+test('the jobs of a worker whose connection is gone are told to one asker only, those of a living one to nobody', async () => {
+  const [living, first, second] = [0, 1, 2].map(() => new JobClaims(databaseUrl, log));
+  for (const one of [living, first, second]) await one.start();
+  try {
+    await living.claim({ jobId: clipId(1), queue: 'inspect' });
+    // A worker that held no lock any more when it was asked: killed, or its cable pulled.
+    await client.query('insert into job_claims (id, queue, "workerKey") values ($1, $2, 77), ($3, $2, 77)', [clipId(2), 'inspect', clipId(3)]);
+    const found = await Promise.all([first.takeLost(), second.takeLost()]);
+    expect(found.flat().map(({ jobId }) => jobId).sort()).toEqual([clipId(2), clipId(3)]);
+    expect(await first.takeLost()).toEqual([]);
+
+    // The living one's connection breaks: before it is back, its job is anybody's.
+    const { rows: [{ pid }] } = await client.query<{ pid: number }>(`
+      select pid from pg_locks where locktype = 'advisory' and classid = 4820 and objid = (select "workerKey" from job_claims where id = $1)`, [clipId(1)]);
+    await client.query('select pg_terminate_backend($1)', [pid]);
+    await until(async () => (await first.takeLost()).some(({ jobId }) => jobId === clipId(1)));
+  } finally {
+    for (const one of [living, first, second]) await one.stop();
+  }
+}, 60_000);
