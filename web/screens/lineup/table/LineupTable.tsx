@@ -10,7 +10,7 @@ import type { Setup } from '@pocket-twin/core/schema/setup.ts';
 import { api } from '../../../api/api.ts';
 import { useAppDispatch, useAppSelector, type RootState } from '../../../app/store.ts';
 import { chosen, columnsShown, expanded, queueSet, sorted } from '../lineupSlice.ts';
-import { useRow } from '../useRow.ts';
+import { useRow, useRowFetched } from '../useRow.ts';
 import { ChannelRowContent, Fact } from './cells.tsx';
 import { COLUMNS } from './columns.tsx';
 import { SetupRowContent } from './SetupRowContent.tsx';
@@ -140,7 +140,7 @@ function setupRow({ id, clips }: SetupItem, context: RowContext) {
 function clipRow({ id, channels }: ClipItem, context: RowContext) {
   return (
     <Row id={id} textValue="" hasChildItems data-clip-id={id}>
-      <Cell><div className="choose"><ChooseBox name="Choose" /><Chevron name="channels" /></div></Cell>
+      <Cell><div className="choose"><FetchedRow projectId={context.projectId} id={id} /><ChooseBox name="Choose" /><Chevron name="channels" /></div></Cell>
       {context.order.map((column) => <Cell key={column}><ClipCell projectId={context.projectId} id={id} column={column} setups={context.setups} /></Cell>)}
       <Collection items={channels}>{(item) => channelRow(item, context)}</Collection>
     </Row>
@@ -154,6 +154,11 @@ function channelRow({ id, clipId, channel }: ChannelItem, context: RowContext) {
       <Cell colSpan={context.order.length}><ChannelCell projectId={context.projectId} id={clipId} channel={channel} /></Cell>
     </Row>
   );
+}
+
+function FetchedRow({ projectId, id }: { projectId: string; id: string }) {
+  useRowFetched(projectId, id);
+  return null;
 }
 
 function ClipCell({ projectId, id, column, setups }: { projectId: string; id: string; column: ColumnId; setups: Map<string, Setup> }) {
