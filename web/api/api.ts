@@ -3,24 +3,21 @@ import type { Batch, SuggestionUsed, UseSuggestion } from '@pocket-twin/core/sch
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Evidence, EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import type { Forecast } from '@pocket-twin/core/schema/forecast.ts';
-import type { Lineup, LineupQuery, LineupRow, PairAnswer } from '@pocket-twin/core/schema/lineup.ts';
+import type { Lineup, LineupQuery, PairAnswer } from '@pocket-twin/core/schema/lineup.ts';
 import type { Linked, LinkWanted, MediaFolder, MediaListing, NewPlace } from '@pocket-twin/core/schema/mediaFolder.ts';
 import { Problem } from '@pocket-twin/core/schema/problem.ts';
 import type { NewProject, Project, ProjectChange } from '@pocket-twin/core/schema/project.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { ClipMove, SetupChange, SetupMerge } from '@pocket-twin/core/schema/setup.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
-import { fetchRows, RowLoader } from './rowLoader.ts';
-
-const rows = new RowLoader(fetchRows);
 
 type InProject<Body> = { projectId: string } & Body;
 
-/** Everything the server knows, cached; server-sent events keep it fresh (serverEvents.ts). */
+/** Everything the server knows but the lineup's rows (rowsSlice.ts), cached; server-sent events keep it fresh (serverEvents.ts). */
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api/' }),
-  tagTypes: ['Project', 'Lineup', 'Row', 'Clip', 'Writing'],
+  tagTypes: ['Project', 'Lineup', 'Clip', 'Writing'],
   endpoints: (build) => ({
     listProjects: build.query<Project[], void>({ query: () => 'projects', providesTags: ['Project'] }),
     getProject: build.query<Project, string>({ query: (id) => `projects/${id}`, providesTags: ['Project'] }),
@@ -34,25 +31,20 @@ export const api = createApi({
     lineup: build.query<Lineup, InProject<LineupQuery>>({
       query: ({ projectId, ...params }) => ({ url: `projects/${projectId}/lineup`, params }), providesTags: ['Lineup'],
     }),
-    // A row a clip, so that each is drawn anew only when it changes; what comes into sight together is asked together.
-    row: build.query<LineupRow | null, InProject<{ id: string }>>({
-      queryFn: ({ projectId, id }) => rows.load(projectId, id).then((data) => ({ data }), (error: unknown) => ({ error: { status: 'CUSTOM_ERROR', error: String(error) } })),
-      providesTags: ['Row'], keepUnusedDataFor: 300,
-    }),
     removeClips: build.mutation<void, InProject<{ clipIds: string[] }>>({
       query: ({ projectId, clipIds }) => ({ url: `projects/${projectId}/clips/remove`, method: 'POST', body: { clipIds } }), invalidatesTags: ['Project', 'Lineup'],
     }),
     restoreClips: build.mutation<void, InProject<{ clipIds: string[] }>>({
-      query: ({ projectId, clipIds }) => ({ url: `projects/${projectId}/clips/restore`, method: 'POST', body: { clipIds } }), invalidatesTags: ['Project', 'Lineup', 'Row'],
+      query: ({ projectId, clipIds }) => ({ url: `projects/${projectId}/clips/restore`, method: 'POST', body: { clipIds } }), invalidatesTags: ['Project', 'Lineup'],
     }),
     moveClips: build.mutation<{ setupId: string }, InProject<ClipMove>>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/clips/move`, method: 'POST', body }), invalidatesTags: ['Lineup', 'Row'],
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/clips/move`, method: 'POST', body }), invalidatesTags: ['Lineup'],
     }),
     changeSetup: build.mutation<void, InProject<{ setupId: string } & SetupChange>>({
-      query: ({ projectId, setupId, ...body }) => ({ url: `projects/${projectId}/setups/${setupId}`, method: 'PATCH', body }), invalidatesTags: ['Lineup', 'Row'],
+      query: ({ projectId, setupId, ...body }) => ({ url: `projects/${projectId}/setups/${setupId}`, method: 'PATCH', body }), invalidatesTags: ['Lineup'],
     }),
     mergeSetups: build.mutation<void, InProject<SetupMerge>>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/setups/merge`, method: 'POST', body }), invalidatesTags: ['Lineup', 'Row'],
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/setups/merge`, method: 'POST', body }), invalidatesTags: ['Lineup'],
     }),
     answerPair: build.mutation<void, InProject<PairAnswer>>({
       query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/pairs`, method: 'POST', body }), invalidatesTags: ['Lineup'],
@@ -93,7 +85,7 @@ export const api = createApi({
 });
 
 export const {
-  useListProjectsQuery, useGetProjectQuery, useCreateProjectMutation, useChangeProjectMutation, useLineupQuery, useRowQuery, useRemoveClipsMutation,
+  useListProjectsQuery, useGetProjectQuery, useCreateProjectMutation, useChangeProjectMutation, useLineupQuery, useRemoveClipsMutation,
   useRestoreClipsMutation, useMoveClipsMutation, useChangeSetupMutation, useMergeSetupsMutation, useAnswerPairMutation, useUseSuggestionMutation, useUndoBatchMutation,
   useMediaFoldersQuery, useMediaEntriesQuery, useLinkMutation, usePointAgainMutation, useMeasureAgainMutation, useGetClipQuery, useRenameClipMutation,
   useKeepRepairMutation, useUndoRepairMutation, useRedoRepairMutation, useForecastQuery, useEvidenceQuery, useListWritingsQuery, useWriteMutation,

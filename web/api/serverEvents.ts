@@ -4,6 +4,7 @@ import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { progressed, progressEnded } from '../app/progressSlice.ts';
 import type { AppDispatch } from '../app/store.ts';
 import { api } from './api.ts';
+import { rowsCame, rowsOutdated } from './rowsSlice.ts';
 
 // Clips come by the dozen: the order of the lineup is asked again once they pause, or this often while they don't.
 const ORDER_EVERY_MS = 800;
@@ -21,7 +22,8 @@ export function followServer(dispatch: AppDispatch): () => void {
   };
   source.onopen = () => {
     // The first answers may be older than this connection, too.
-    dispatch(api.util.invalidateTags(lost ? ['Project', 'Lineup', 'Row', 'Clip', 'Writing'] : ['Project', 'Lineup']));
+    dispatch(api.util.invalidateTags(lost ? ['Project', 'Lineup', 'Clip', 'Writing'] : ['Project', 'Lineup']));
+    if (lost) dispatch(rowsOutdated());
     lost = false;
   };
   source.onerror = () => { lost = true; };
@@ -42,7 +44,7 @@ function take(event: ServerEvent, dispatch: AppDispatch, orderAgain: () => void)
       return orderAgain();
     case 'clip-removed': return orderAgain();
     case 'lineup':
-      dispatch(api.util.invalidateTags(['Row']));
+      dispatch(rowsOutdated());
       return orderAgain();
     case 'writing': return takeWriting(event.writing, dispatch);
     case 'progress': dispatch(progressed(event));
@@ -50,7 +52,7 @@ function take(event: ServerEvent, dispatch: AppDispatch, orderAgain: () => void)
 }
 
 function takeRow(row: LineupRow, dispatch: AppDispatch): void {
-  dispatch(api.util.updateQueryData('row', { projectId: row.projectId, id: row.id }, () => row));
+  dispatch(rowsCame({ rows: [row] }));
   dispatch(api.util.invalidateTags([{ type: 'Clip', id: row.id }]));
   if (row.state === 'ready' || row.state === 'failed') dispatch(progressEnded(row.id));
 }

@@ -1,6 +1,7 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from '../api/api.ts';
+import { rowsSlice } from '../api/rowsSlice.ts';
 import { benchSlice } from '../screens/bench/benchSlice.ts';
 import { lineupSlice } from '../screens/lineup/lineupSlice.ts';
 import { uploadsSlice } from '../screens/lineup/uploadsSlice.ts';
@@ -14,6 +15,7 @@ export const store = configureStore({
     [benchSlice.name]: benchSlice.reducer,
     [lineupSlice.name]: lineupSlice.reducer,
     [progressSlice.name]: progressSlice.reducer,
+    [rowsSlice.name]: rowsSlice.reducer,
     [uploadsSlice.name]: uploadsSlice.reducer,
   },
   middleware: (defaults) => defaults().concat(api.middleware),

@@ -2,9 +2,9 @@ import { Check } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
 import { GridList, GridListItem, ListLayout, Virtualizer } from 'react-aria-components';
 import styled from 'styled-components';
-import { useRowQuery } from '../../api/api.ts';
 import { TwinGlyph } from '../../parts/TwinGlyph.tsx';
 import { verdictWords } from '../../parts/verdictWords.ts';
+import { useRow, useRowFetched } from '../lineup/useRow.ts';
 
 interface ClipQueueProps {
   projectId: string;
@@ -42,7 +42,8 @@ export function ClipQueue({ projectId, queue, left, currentId }: ClipQueueProps)
 }
 
 function Entry({ projectId, id, isCurrent }: { projectId: string; id: string; isCurrent: boolean }) {
-  const { data: row } = useRowQuery({ projectId, id });
+  useRowFetched(projectId, id);
+  const row = useRow(id);
   if (!row) return <Line />;
   return (
     <Line aria-current={isCurrent ? 'true' : undefined}>

@@ -1,18 +1,18 @@
 import { ChevronDown, FolderInput, Trash2 } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useState } from 'react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
-import { useStore } from 'react-redux';
 import { useNavigate } from 'react-router';
 import styled from 'styled-components';
 import type { Lineup, LineupRow } from '@pocket-twin/core/schema/lineup.ts';
-import { api, sentenceOf, useUseSuggestionMutation } from '../../api/api.ts';
-import { useAppDispatch, useAppSelector, type AppDispatch, type RootState } from '../../app/store.ts';
+import { sentenceOf, useUseSuggestionMutation } from '../../api/api.ts';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Choices } from '../../parts/Field.tsx';
 import { chosen, newsCame, queueSet } from './lineupSlice.ts';
 import { MoveDialog } from './MoveDialog.tsx';
 import { RenameDialog } from './RenameDialog.tsx';
 import { useRemoval } from './useRemoval.ts';
+import { useRowsFetched } from './useRow.ts';
 
 const NONE: string[] = [];
 
@@ -90,18 +90,8 @@ function SuggestionButtons({ projectId, ids, rows }: { projectId: string; ids: s
 
 /** The rows of the chosen clips; those that were never in sight are fetched. */
 function useChosenRows(projectId: string, ids: string[]): LineupRow[] {
-  const dispatch: AppDispatch = useAppDispatch();
-  const store = useStore<RootState>();
-  const cached = useAppSelector((state) => state.api.queries);
-  useEffect(() => {
-    const asked = ids.map((id) => dispatch(api.endpoints.row.initiate({ projectId, id })));
-    return () => asked.forEach((one) => one.unsubscribe());
-  }, [dispatch, ids, projectId]);
-  return useMemo(() => {
-    void cached;
-    const state = store.getState();
-    return ids.flatMap((id) => api.endpoints.row.select({ projectId, id })(state).data ?? []);
-  }, [cached, ids, projectId, store]);
+  const rowOf = useRowsFetched(projectId, ids);
+  return ids.flatMap((id) => rowOf(id) ?? []);
 }
 
 function whereFrom(rows: LineupRow[], ids: string[], { groups, setups }: Lineup): string {

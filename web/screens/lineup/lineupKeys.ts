@@ -1,6 +1,5 @@
 import { useMemo } from 'react';
 import { useStore } from 'react-redux';
-import { api } from '../../api/api.ts';
 import { useAppDispatch, useAppSelector, type RootState } from '../../app/store.ts';
 import type { ScreenKey } from '../../parts/keys.ts';
 import { useLineupPlayer } from './lineupPlayer.ts';
@@ -20,7 +19,7 @@ export function useLineupKeys(projectId: string, showKeys: () => void): ScreenKe
   const chosenIds = useAppSelector((state) => state.lineup.chosen[projectId] ?? NONE);
   const undo = useUndo(news);
   return useMemo(() => {
-    const rowOf = (id: string | undefined) => (id ? api.endpoints.row.select({ projectId, id })(store.getState()).data ?? undefined : undefined);
+    const rowOf = (id: string | undefined) => (id ? store.getState().rows.byId[id] ?? undefined : undefined);
     const focused = (): string | undefined => document.activeElement?.closest<HTMLElement>('[data-clip-id]')?.dataset.clipId;
     const own = (shown: string, does: string, group: ScreenKey['group']): ScreenKey => ({ key: `shown only: ${shown}`, shown, does, group, run: () => undefined });
     return [

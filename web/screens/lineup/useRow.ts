@@ -1,32 +1,37 @@
 import { useEffect } from 'react';
 import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
-import { api } from '../../api/api.ts';
-import { useAppDispatch, useAppSelector, type RootState } from '../../app/store.ts';
+import { fetchRows, RowKeeper } from '../../api/rowKeeper.ts';
+import { rowsCame } from '../../api/rowsSlice.ts';
+import { store, useAppSelector, type RootState } from '../../app/store.ts';
 
-type RowSelector = (state: RootState) => { data?: LineupRow | null };
+const keeper = new RowKeeper(fetchRows, {
+  isFresh: (id) => isFresh(store.getState(), id),
+  take: (rows, gone) => { store.dispatch(rowsCame({ rows, gone })); },
+});
 
-// A selector is made once a clip: every cell of every row in sight asks for its row whenever anything changes.
-const selectors = new Map<string, RowSelector>();
-
-function selectorOf(projectId: string, id: string): RowSelector {
-  const known = selectors.get(id);
-  if (known) return known;
-  const made = api.endpoints.row.select({ projectId, id }) as RowSelector;
-  selectors.set(id, made);
-  return made;
+function isFresh({ rows: { fetchedFor, version } }: RootState, id: string): boolean {
+  return fetchedFor[id] === version;
 }
 
 /** A clip's row; undefined until it has come. Somebody must have it fetched: `useRowFetched`. */
-export function useRow(projectId: string, id: string): LineupRow | undefined {
-  const select = selectorOf(projectId, id);
-  return useAppSelector((state) => select(state).data) ?? undefined;
+export function useRow(id: string): LineupRow | undefined {
+  return useAppSelector((state) => state.rows.byId[id]) ?? undefined;
 }
 
-/** Has a clip's row fetched and kept up to date; once a row is enough, as each one is told to the whole store. */
-export function useRowFetched(projectId: string, id: string): void {
-  const dispatch = useAppDispatch();
+/**
+ * Has a clip's row fetched, and again whenever rows have changed.
+ * @param around what is fetched with it, as it may come into sight next
+ */
+export function useRowFetched(projectId: string, id: string, around?: (id: string) => readonly string[]): void {
+  const missing = useAppSelector((state) => (isFresh(state, id) ? null : state.rows.version));
   useEffect(() => {
-    const asked = dispatch(api.endpoints.row.initiate({ projectId, id }));
-    return () => asked.unsubscribe();
-  }, [dispatch, id, projectId]);
+    if (missing !== null) keeper.want(projectId, around?.(id) ?? [id]);
+  }, [around, id, missing, projectId]);
+}
+
+/** Rows of clips that may never have been in sight, as far as they have come. */
+export function useRowsFetched(projectId: string, ids: readonly string[]): (id: string) => LineupRow | undefined {
+  const { byId, version } = useAppSelector((state) => state.rows);
+  useEffect(() => { keeper.want(projectId, ids); }, [ids, projectId, version]);
+  return (id) => byId[id] ?? undefined;
 }

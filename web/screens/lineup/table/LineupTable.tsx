@@ -1,5 +1,5 @@
 import { ChevronRight, Minus, Square, SquareCheck } from 'lucide-react';
-import { useMemo, useRef } from 'react';
+import { useCallback, useLayoutEffect, useMemo, useRef } from 'react';
 import {
   Button, Cell, Checkbox, Collection, Column, ColumnResizer, ResizableTableContainer, Row, Table, TableBody, TableHeader, Virtualizer, type Key, type Selection,
 } from 'react-aria-components';
@@ -7,7 +7,6 @@ import { useStore } from 'react-redux';
 import { useNavigate } from 'react-router';
 import type { Lineup } from '@pocket-twin/core/schema/lineup.ts';
 import type { Setup } from '@pocket-twin/core/schema/setup.ts';
-import { api } from '../../../api/api.ts';
 import { useAppDispatch, useAppSelector, type RootState } from '../../../app/store.ts';
 import { chosen, columnsShown, expanded, queueSet, sorted } from '../lineupSlice.ts';
 import { useRow, useRowFetched } from '../useRow.ts';
@@ -26,6 +25,7 @@ interface LineupTableProps {
 }
 
 const NONE: string[] = [];
+const FETCHED_TOGETHER = 100;
 
 /** All clips of a project, grouped by setup, in React Aria's own table and virtualizer: only what is in sight is drawn. */
 export function LineupTable({ projectId, lineup }: LineupTableProps) {
@@ -41,9 +41,10 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
   const setupIds = useMemo(() => (grouped ? lineup.groups.map(({ setupId }) => setupId ?? WITHOUT_SETUP) : []), [grouped, lineup.groups]);
   const rows = useMemo(() => {
     const open = new Set(unfolded);
-    const channelsOf = (id: string): number => (open.has(id) ? api.endpoints.row.select({ projectId, id })(store.getState()).data?.summary?.channels.length ?? 0 : 0);
+    const channelsOf = (id: string): number => (open.has(id) ? store.getState().rows.byId[id]?.summary?.channels.length ?? 0 : 0);
     return grouped ? items.current.grouped(lineup.groups, channelsOf) : items.current.flat(lineup.groups, channelsOf);
-  }, [grouped, lineup.groups, projectId, store, unfolded]);
+  }, [grouped, lineup.groups, store, unfolded]);
+  const around = useNeighbours(lineup.groups);
   const expandedKeys = useMemo(() => new Set([...setupIds.filter((id) => !folded.includes(id)), ...unfolded]), [folded, setupIds, unfolded]);
 
   // React Aria's own set also knows where a run of choices began; it is handed back for as long as it says what is chosen.
@@ -72,7 +73,7 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
     dispatch(columnsShown(next));
     rememberColumns(next);
   };
-  const context: RowContext = { projectId, setups, order: columns.order };
+  const context: RowContext = { projectId, setups, order: columns.order, around };
   return (
     <TableFrame ref={frame}>
       <ResizableTableContainer onResizeEnd={keepWidths}>
@@ -116,10 +117,30 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
   );
 }
 
+type Neighbours = (id: string) => readonly string[];
+
+/** The clips that come into sight with one, in the order of the list; the same function whatever the order is. */
+function useNeighbours(groups: Lineup['groups']): Neighbours {
+  const chunks = useMemo(() => {
+    const ids = groups.flatMap((group) => group.ids);
+    const byId = new Map<string, string[]>();
+    for (let at = 0; at < ids.length; at += FETCHED_TOGETHER) {
+      const chunk = ids.slice(at, at + FETCHED_TOGETHER);
+      for (const id of chunk) byId.set(id, chunk);
+    }
+    return byId;
+  }, [groups]);
+  const latest = useRef(chunks);
+  useLayoutEffect(() => { latest.current = chunks; }, [chunks]);
+  return useCallback((id: string) => latest.current.get(id) ?? [id], []);
+}
+
 interface RowContext {
   projectId: string;
   setups: Map<string, Setup>;
   order: ColumnId[];
+  /** What is fetched together with a clip's row. */
+  around: Neighbours;
 }
 
 // Functions, not components: React Aria must see its own rows and cells.
@@ -140,8 +161,8 @@ function setupRow({ id, clips }: SetupItem, context: RowContext) {
 function clipRow({ id, channels }: ClipItem, context: RowContext) {
   return (
     <Row id={id} textValue="" hasChildItems data-clip-id={id}>
-      <Cell><div className="choose"><FetchedRow projectId={context.projectId} id={id} /><ChooseBox name="Choose" /><Chevron name="channels" /></div></Cell>
-      {context.order.map((column) => <Cell key={column}><ClipCell projectId={context.projectId} id={id} column={column} setups={context.setups} /></Cell>)}
+      <Cell><div className="choose"><FetchedRow projectId={context.projectId} id={id} around={context.around} /><ChooseBox name="Choose" /><Chevron name="channels" /></div></Cell>
+      {context.order.map((column) => <Cell key={column}><ClipCell id={id} column={column} setups={context.setups} /></Cell>)}
       <Collection items={channels}>{(item) => channelRow(item, context)}</Collection>
     </Row>
   );
@@ -151,26 +172,26 @@ function channelRow({ id, clipId, channel }: ChannelItem, context: RowContext) {
   return (
     <Row id={id} textValue={`Channel ${channel}`} isDisabled>
       <Cell><span /></Cell>
-      <Cell colSpan={context.order.length}><ChannelCell projectId={context.projectId} id={clipId} channel={channel} /></Cell>
+      <Cell colSpan={context.order.length}><ChannelCell id={clipId} channel={channel} /></Cell>
     </Row>
   );
 }
 
-function FetchedRow({ projectId, id }: { projectId: string; id: string }) {
-  useRowFetched(projectId, id);
+function FetchedRow({ projectId, id, around }: { projectId: string; id: string; around: Neighbours }) {
+  useRowFetched(projectId, id, around);
   return null;
 }
 
-function ClipCell({ projectId, id, column, setups }: { projectId: string; id: string; column: ColumnId; setups: Map<string, Setup> }) {
-  const row = useRow(projectId, id);
+function ClipCell({ id, column, setups }: { id: string; column: ColumnId; setups: Map<string, Setup> }) {
+  const row = useRow(id);
   const { numeric, cell } = COLUMNS[column];
   if (!row) return column === 'name' ? <Fact>...</Fact> : null;
   const setupName = row.setupId === null ? null : setups.get(row.setupId)?.name ?? null;
   return <div className={numeric ? 'numbers' : undefined} data-clip={column === 'name' ? row.name : undefined}>{cell(row, setupName)}</div>;
 }
 
-function ChannelCell({ projectId, id, channel }: { projectId: string; id: string; channel: number }) {
-  const row = useRow(projectId, id);
+function ChannelCell({ id, channel }: { id: string; channel: number }) {
+  const row = useRow(id);
   return row ? <ChannelRowContent row={row} channel={channel} /> : null;
 }
 

@@ -1,0 +1,52 @@
+import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
+
+const AT_ONCE = 200;
+
+export interface RowSink {
+  /** Whether a row is there, and no older than all rows were last known to be. */
+  isFresh(id: string): boolean;
+  take(rows: LineupRow[], gone: string[]): void;
+}
+
+/** Fetches rows: what is wanted in one moment in one request, nothing that is fresh or on its way already. */
+export class RowKeeper {
+  private readonly wanted = new Map<string, Set<string>>();
+  private readonly coming = new Set<string>();
+  private scheduled = false;
+
+  constructor(private readonly fetchRows: (projectId: string, ids: string[]) => Promise<LineupRow[]>, private readonly sink: RowSink) {}
+
+  want(projectId: string, ids: readonly string[]): void {
+    const wanted = this.wanted.get(projectId) ?? new Set();
+    this.wanted.set(projectId, wanted);
+    for (const id of ids) if (!this.coming.has(id) && !this.sink.isFresh(id)) wanted.add(id);
+    if (this.scheduled) return;
+    this.scheduled = true;
+    setTimeout(() => this.send(), 0);
+  }
+
+  private send(): void {
+    this.scheduled = false;
+    for (const [projectId, wanted] of this.wanted) {
+      const ids = [...wanted];
+      for (let at = 0; at < ids.length; at += AT_ONCE) void this.fetch(projectId, ids.slice(at, at + AT_ONCE));
+    }
+    this.wanted.clear();
+  }
+
+  /** What fails is wanted again by whoever is still in sight when the server is back. */
+  private async fetch(projectId: string, ids: string[]): Promise<void> {
+    for (const id of ids) this.coming.add(id);
+    const rows = await this.fetchRows(projectId, ids).catch(() => null);
+    for (const id of ids) this.coming.delete(id);
+    if (!rows) return;
+    const found = new Set(rows.map(({ id }) => id));
+    this.sink.take(rows, ids.filter((id) => !found.has(id)));
+  }
+}
+
+export async function fetchRows(projectId: string, ids: string[]): Promise<LineupRow[]> {
+  const answer = await fetch(`/api/projects/${projectId}/rows`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ ids }) });
+  if (!answer.ok) throw new Error(`rows: ${answer.status}`);
+  return await answer.json() as LineupRow[];
+}
