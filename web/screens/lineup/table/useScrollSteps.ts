@@ -1,6 +1,7 @@
 import { useEffect, type RefObject } from 'react';
 
-const STEP_PIXELS = 96;
+// From this speed on (pixels a millisecond) steps are this long: at each, a row or several are drawn at once, and all others are looked at.
+const STEPS = [{ speed: 1.4, pixels: 192 }, { speed: 0.7, pixels: 96 }, { speed: 0, pixels: 48 }];
 const REST_MS = 70;
 
 /**
@@ -10,12 +11,15 @@ const REST_MS = 70;
 export function useScrollSteps(frame: RefObject<HTMLElement | null>): void {
   useEffect(() => {
     let seenTop = 0;
+    let seenAt = 0;
     let rest: ReturnType<typeof setTimeout> | undefined;
     const hold = (event: Event): void => {
       const grid = event.target;
       if (!(grid instanceof HTMLElement) || !frame.current?.contains(grid) || !event.isTrusted) return;
       clearTimeout(rest);
-      if (Math.abs(grid.scrollTop - seenTop) < STEP_PIXELS) {
+      const way = Math.abs(grid.scrollTop - seenTop);
+      const speed = way / Math.max(1, event.timeStamp - seenAt);
+      if (way < STEPS.find((step) => speed >= step.speed)!.pixels) {
         event.stopImmediatePropagation();
         rest = setTimeout(() => {
           seenTop = grid.scrollTop;
@@ -23,6 +27,7 @@ export function useScrollSteps(frame: RefObject<HTMLElement | null>): void {
         }, REST_MS);
       } else {
         seenTop = grid.scrollTop;
+        seenAt = event.timeStamp;
       }
     };
     // Before React Aria's own listener, which is on the document.
