@@ -30,9 +30,13 @@ export class OutlineWriter {
 
   readonly push = (level: number, values: Float32Array): void => {
     const at = (this.levels[level] ??= { floats: new Float32Array(BUFFER_FLOATS), used: 0, written: 0, file: null });
-    if (at.used + values.length > BUFFER_FLOATS) this.flush(level);
-    at.floats.set(values, at.used);
-    at.used += values.length;
+    for (let done = 0; done < values.length;) {
+      const some = values.subarray(done, done + BUFFER_FLOATS - at.used);
+      at.floats.set(some, at.used);
+      at.used += some.length;
+      done += some.length;
+      if (at.used === BUFFER_FLOATS) this.flush(level);
+    }
   };
 
   /** Lets pending writes finish, so that they do not pile up in memory. */
