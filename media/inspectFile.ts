@@ -79,6 +79,9 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
 
 // Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
 const LONG_CHANNEL_SECONDS = 600;
+// What this thread measures while the other is still starting.
+const HEAD_START_CHANNEL_SECONDS = 360;
+const MOST_HEAD_START = 0.2;
 
 interface Destinations {
   outline: OutlineWriter | null;
@@ -100,7 +103,8 @@ async function measureWhole(path: string, source: Source, { outlineFolder }: Ins
     builder?.finish();
     return measurementOf(sums);
   }
-  const [part, other] = twoParts(frames, sampleRate, bucketFrames(JOINT_LEVEL));
+  const headStart = Math.min(MOST_HEAD_START, HEAD_START_CHANNEL_SECONDS / (durationSeconds * channels));
+  const [part, other] = twoParts(frames, sampleRate, (1 + headStart) / 2, bucketFrames(JOINT_LEVEL));
   const [first, second] = await Promise.allSettled([
     measurePart(source, part, builder, destinations), inThread('measurePart', { path, part: other, outlineFolder }),
   ]);

@@ -26,12 +26,13 @@ export function blockLength(sampleRate: number): number {
 }
 
 /**
- * A clip in two parts of about the same length. The clip must last longer than the filters settle.
+ * A clip in two parts. It must last longer than the filters settle.
+ * @param firstShare how much of it is the first part, about
  * @param gridFrames the outline is cut at a multiple of this
  */
-export function twoParts(frames: number, sampleRate: number, gridFrames: number): [ClipPart, ClipPart] {
+export function twoParts(frames: number, sampleRate: number, firstShare: number, gridFrames: number): [ClipPart, ClipPart] {
   const block = blockLength(sampleRate);
-  const bucketCut = Math.round(frames / 2 / gridFrames) * gridFrames;
+  const bucketCut = Math.round(firstShare * frames / gridFrames) * gridFrames;
   const cut = Math.ceil(bucketCut / block) * block;
   return [
     { ...wholeClip(cut), endsClip: false, bucketsEndFrame: bucketCut },

@@ -21,8 +21,12 @@ interface Noise {
 /** The noise (a power) under each block as the two seconds before it and the two after it have it. Where only one of them is sure it speaks for both. */
 export function noiseBesides(powers: Float64Array): { before: Float64Array; after: Float64Array } {
   // What follows a block is what went before the window's last block.
-  const window = new Float64Array(NOISE_WINDOW);
-  const known = Array.from(powers, (_, i) => noiseOf(powers, Math.max(0, i - NOISE_WINDOW + 1), i + 1, window));
+  const window: number[] = [];
+  const known = Array.from(powers, (power, i) => {
+    if (i >= NOISE_WINDOW) take(window, powers[i - NOISE_WINDOW]);
+    put(window, power);
+    return noiseOf(window);
+  });
   const [before, after] = [powers.slice(), powers.slice()];
   for (let i = 0; i < powers.length; i++) {
     const [earlier, later] = [known[i], known[Math.min(powers.length, i + NOISE_WINDOW) - 1]];
@@ -33,13 +37,26 @@ export function noiseBesides(powers: Float64Array): { before: Float64Array; afte
   return { before, after };
 }
 
-/** Where blocks are steady it is all noise, where they fall back as speech does it is what they fall back to; music tells nothing of its noise (0). */
-function noiseOf(powers: Float64Array, from: number, to: number, window: Float64Array): Noise {
-  let count = 0;
-  for (let j = from; j < to; j++) if (powers[j] > NOTHING_POWER) window[count++] = powers[j];
+/**
+ * Where blocks are steady it is all noise, where they fall back as speech does it is what they fall back to; music tells nothing of its noise (0).
+ * @param sorted the window's powers from the lowest, without digital silence
+ */
+function noiseOf(sorted: number[]): Noise {
+  const count = sorted.length;
   if (count === 0) return { power: 0, sure: false };
-  const sorted = window.subarray(0, count).sort();
   const [low, middle, high] = [sorted[Math.floor(0.1 * count)], sorted[Math.floor(0.5 * count)], sorted[Math.floor(0.9 * count)]];
   const known = low < LOUDEST_NOISE && (middle < STEADY * low || high > STANDS_OUT * low);
   return { power: known ? low : 0, sure: known && sorted[NOISE_BLOCKS] <= STEADY * sorted[1] };
+}
+
+function put(sorted: number[], power: number): void {
+  if (power <= NOTHING_POWER) return;
+  let at = sorted.length;
+  while (at > 0 && sorted[at - 1] > power) at--;
+  sorted.splice(at, 0, power);
+}
+
+function take(sorted: number[], power: number): void {
+  const at = sorted.indexOf(power);
+  if (at >= 0) sorted.splice(at, 1);
 }

@@ -1,10 +1,14 @@
+import quickselect from 'quickselect';
+
 const FLOOR_PERCENTILE = 0.1;
 
 /** The value below which a share of the numbers lies (nearest rank). Empty input gives 0. */
 export function percentile(values: ArrayLike<number>, share: number): number {
   if (values.length === 0) return 0;
-  const sorted = Float64Array.from(values).sort();
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
+  const ranked = Array.from(values);
+  const rank = Math.min(ranked.length - 1, Math.floor(share * ranked.length));
+  quickselect(ranked, rank);
+  return ranked[rank];
 }
 
 // Less than this (-120 dBFS) is digital silence, or what a filter rings on with after it.

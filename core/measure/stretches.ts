@@ -69,9 +69,12 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
     for (let part = 0; part < parts; part++) {
       const first = from + Math.floor((part * (to - from)) / parts);
       const last = Math.max(first + 1, from + Math.floor(((part + 1) * (to - from)) / parts) - blocks + 1);
-      let best = first;
-      for (let block = first + 1; block < last; block++) if (worth(block, part) > worth(best, part)) best = block;
-      if (worth(best, part) >= enough) found.push(stretchAt(best));
+      let [best, most] = [first, worth(first, part)];
+      for (let block = first + 1; block < last; block++) {
+        const value = worth(block, part);
+        if (value > most) [best, most] = [block, value];
+      }
+      if (most >= enough) found.push(stretchAt(best));
     }
     return found;
   };
@@ -87,9 +90,11 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
   const quietness = (block: number): number => {
     let worst = 0;
     for (const ratios of relative) {
-      const window = ratios.subarray(block, Math.min(block + blocks, to));
-      const loudest = window.reduce((a, b) => Math.max(a, b), 0);
-      const quietest = window.reduce((a, b) => Math.min(a, b), Infinity);
+      let [loudest, quietest] = [0, Infinity];
+      for (let i = block; i < Math.min(block + blocks, to); i++) {
+        loudest = Math.max(loudest, ratios[i]);
+        quietest = Math.min(quietest, ratios[i]);
+      }
       if (quietest === 0 || loudest / quietest > STEADY) return -Infinity;
       worst = Math.max(worst, loudest);
     }
