@@ -2,12 +2,12 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
-import type { Page } from 'playwright-core';
 import { hiss, inTurn, mix } from '@pocket-twin/demo/sound/mono.ts';
 import { voice } from '@pocket-twin/demo/sound/voice.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Application } from '../e2e/application.ts';
 import { writeInterview } from './interview.ts';
+import { screenRate, scrollByWheel } from './scrolling.ts';
 
 // A whole shoot: many clips brought in by link and diagnosed, against FFmpeg decoding them one after another; the lineup of 5,000 scrolled;
 // the longest clips brought in and opened. npm run bench -- shoot [CLIPS] [--no-long]
@@ -17,6 +17,9 @@ const MOST_TIMES_FFMPEG = 1;
 const MOST_MEGABYTES = 300;
 const MOST_RIBBON_SECONDS = 0.5;
 const ROWS = 5000;
+const FASTEST_READ = 1920;
+const LEAST_OF_SCREEN_RATE = 0.95;
+const MOST_BARE = 0.01;
 
 process.env.POCKET_TWIN_DEMO = 'off';
 const app = await Application.start();
@@ -61,30 +64,15 @@ async function scrolling(): Promise<void> {
   await page.locator('[data-clip-id]').first().waitFor({ timeout: 60_000 });
   console.log(`${ROWS} rows: first rows after ${((await page.evaluate(() => performance.now()) - opened) / 1000).toFixed(1)} s`);
   await page.waitForTimeout(1500);
-  const still = await frameMilliseconds(page, 0);
-  for (const pixels of [8, 16, 32]) {
-    const scrolled = await frameMilliseconds(page, pixels);
-    console.log(`  scrolled by ${pixels * 60} pixels a second: ${(still.mean / scrolled.mean).toFixed(2)} of the screen's rate (median frame ${scrolled.median.toFixed(1)} ms, 95 % under ${scrolled.most.toFixed(1)} ms; at rest ${still.median.toFixed(1)} ms)`);
+  const rate = await screenRate(page);
+  for (const pixels of [480, 960, 1920, 3840]) {
+    const { drawn, answered, bare } = await scrollByWheel(page, pixels, rate);
+    const line = `  scrolled by ${pixels} pixels a second: drawn at ${drawn.toFixed(2)} of the screen's rate (${rate.toFixed(0)} a second), ${(100 * bare).toFixed(1)} % of it with rows missing; the page itself at ${answered.toFixed(2)}`;
+    // At eighty rows a second nobody reads; this only tells what happens.
+    if (pixels > FASTEST_READ) console.log(line);
+    else report(Math.max(LEAST_OF_SCREEN_RATE - drawn, bare - MOST_BARE), 0, line);
   }
   await page.context().close();
-}
-
-function frameMilliseconds(page: Page, pixels: number): Promise<{ mean: number; median: number; most: number }> {
-  return page.evaluate(async (by) => {
-    const grid = document.querySelector('[role=treegrid]')!;
-    const frames: number[] = [];
-    const start = performance.now();
-    let last = start;
-    while (last - start < 5000) {
-      const now = await new Promise(requestAnimationFrame);
-      frames.push(now - last);
-      last = now;
-      // By the time that has passed, as a wheel or a finger does.
-      grid.scrollTop += (by * frames.at(-1)!) / (1000 / 60);
-    }
-    const sorted = frames.slice(1).sort((a, b) => a - b);
-    return { mean: sorted.reduce((sum, ms) => sum + ms, 0) / sorted.length, median: sorted[sorted.length >> 1], most: sorted[Math.floor(sorted.length * 0.95)] };
-  }, pixels);
 }
 
 async function longClip(minutes: number, channels: number): Promise<void> {

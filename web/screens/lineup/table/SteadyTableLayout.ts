@@ -1,7 +1,7 @@
 import { Rect, TableLayout } from 'react-aria-components';
 
 /** How far beyond what is seen rows are drawn and laid out, in pixels. */
-const DRAWN_BEYOND = 300;
+const DRAWN_BEYOND = 450;
 const LAID_OUT_BEYOND = 12_000;
 
 /**
