@@ -1,9 +1,11 @@
+import { fileURLToPath } from 'node:url';
+
 /** Native ES modules: the same files run here, in Node through tsx, and in the browser through Vite. */
 export default {
   testEnvironment: 'node',
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {
-    '^.+\\.tsx?$': ['@swc/jest', {
+    '^.+\\.tsx?$': [fileURLToPath(new URL('jestTransform.mjs', import.meta.url)), {
       jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } },
       module: { type: 'es6' },
     }],

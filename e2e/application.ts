@@ -18,15 +18,17 @@ export class Application {
 
   private constructor(
     readonly origin: string, readonly home: string, readonly media: string, private readonly port: number, private readonly browser: Browser,
+    private readonly settings: NodeJS.ProcessEnv,
   ) {}
 
-  static async start(): Promise<Application> {
+  /** @param settings of the start configuration, besides where it keeps what is its own */
+  static async start(settings: NodeJS.ProcessEnv = {}): Promise<Application> {
     const home = await mkdtemp(join(tmpdir(), 'pocket-twin-e2e-'));
     const media = join(home, 'footage');
     await mkdir(media);
     const port = await freePort();
     const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
-    const app = new Application(`http://localhost:${port}`, home, media, port, browser);
+    const app = new Application(`http://localhost:${port}`, home, media, port, browser, settings);
     await app.run();
     return app;
   }
@@ -35,7 +37,7 @@ export class Application {
   async run(): Promise<void> {
     this.child = spawn(process.execPath, ['scripts/start.mjs'], {
       cwd: new URL('..', import.meta.url).pathname,
-      env: { ...process.env, POCKET_TWIN_HOME: this.home, POCKET_TWIN_MEDIA: this.media, PORT: String(this.port), DATABASE_URL: '' },
+      env: { ...process.env, ...this.settings, POCKET_TWIN_HOME: this.home, POCKET_TWIN_MEDIA: this.media, PORT: String(this.port), DATABASE_URL: '' },
       stdio: ['ignore', 'pipe', 'ignore'],
     });
     await new Promise<void>((resolve, reject) => {
@@ -108,6 +110,16 @@ export async function bringIn(page: Page, files: Chosen): Promise<void> {
   const chooser = page.waitForEvent('filechooser');
   await page.getByRole('button', { name: 'Add clips', exact: true }).click();
   await (await chooser).setFiles(files);
+}
+
+/** Files and folders from outside the browser, let go in the middle of the page. */
+export async function dropFiles(page: Page, paths: string[]): Promise<void> {
+  const devtools = await page.context().newCDPSession(page);
+  const { width, height } = page.viewportSize()!;
+  for (const type of ['dragEnter', 'dragOver', 'drop'] as const) {
+    await devtools.send('Input.dispatchDragEvent', { type, x: width / 2, y: height / 2, data: { items: [], files: paths, dragOperationsMask: 1 } });
+  }
+  await devtools.detach();
 }
 
 /** A clip's row in the lineup, where it is in sight. */

@@ -1,8 +1,7 @@
-import { readFile, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
-import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
+import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Application, bringIn, chooseClip, clipRow, expectNothingSerious, newProject, openOnBench, searchFor } from './application.ts';
 
 let app: Application;
@@ -131,47 +130,6 @@ test('the ribbon zooms from the whole clip to single samples, and the keys are a
   await page.keyboard.press('6');
   await page.getByRole('button', { name: 'Keep: sum to mono' }).waitFor();
   await page.getByText('filling is cleaner', { exact: false }).waitFor();
-  await page.close();
-});
-
-test('an upload on its way can be cancelled', async () => {
-  const page = await app.open('/', complaints);
-  await newProject(page, 'Slow line');
-  const path = join(await scratchFolder(), 'long.wav');
-  await writeFile(path, wavBytes([chatter(0.1, 40, 1), noise(0.001, 40, 2)]));
-  await page.route('**/api/uploads/*', async (route) => {
-    if (route.request().method() === 'PATCH') await new Promise((resolve) => setTimeout(resolve, 3000));
-    await route.continue().catch(() => undefined);
-  });
-  await bringIn(page, path);
-  await page.getByRole('button', { name: 'Cancel long.wav' }).click();
-  await page.getByRole('button', { name: 'Cancel long.wav' }).waitFor({ state: 'detached' });
-  await page.getByText('Drop your clips here.').waitFor();
-  await page.close();
-});
-
-test('an upload whose connection is lost goes on where it stopped', async () => {
-  const page = await app.open('/', complaints);
-  await newProject(page, 'Train journey');
-  const path = join(await scratchFolder(), 'journey.wav');
-  const bytes = wavBytes([chatter(0.1, 20, 1), chatter(0.1, 20, 1)]);
-  await writeFile(path, bytes);
-  const arrived = 2_000_000;
-  const offsets: number[] = [];
-  await page.route('**/api/uploads/*', async (route) => {
-    const request = route.request();
-    if (request.method() !== 'PATCH') return route.continue();
-    offsets.push(Number(request.headers()['upload-offset']));
-    if (offsets.length > 1) return route.continue();
-    // Two megabytes reach the server, then the line goes dead.
-    await route.fetch({ postData: bytes.subarray(0, arrived), headers: { ...request.headers(), 'content-length': String(arrived) } });
-    await route.abort('connectionreset');
-  });
-  await bringIn(page, path);
-  await clipRow(page, 'journey.wav').filter({ hasText: 'The same on both sides' }).waitFor();
-  expect(offsets).toEqual([0, arrived]);
-  // The browser notes the lost connection; that is this test's own doing.
-  expect(complaints.splice(0).every((text) => text.includes('ERR_CONNECTION_RESET'))).toBe(true);
   await page.close();
 });
 

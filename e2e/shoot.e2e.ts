@@ -1,114 +1,20 @@
-import { execFileSync } from 'node:child_process';
-import { cp, mkdir, rename, writeFile } from 'node:fs/promises';
+import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Page } from 'playwright-core';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
-import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
-import { Application, bringIn, chooseClip, clipRow, expectNothingSerious, newProject, openOnBench } from './application.ts';
+import { wavBytes } from '@pocket-twin/media/test/files.ts';
+import { Application, chooseClip, clipRow, expectNothingSerious, newProject, openOnBench } from './application.ts';
+import { ODD_ONE, VOICE, takeBytes, takeName } from './card.ts';
 
-// A card's worth of files at once: brought in whatever happens, put into setups, decided together.
+// A day's folder that the server can see: linked, put into setups, decided together.
 
 let app: Application;
-let card: string;
 const complaints: string[] = [];
-beforeAll(async () => {
-  app = await Application.start();
-  card = await writeCard();
-}, 180_000);
+beforeAll(async () => { app = await Application.start({ POCKET_TWIN_DEMO: 'off' }); }, 180_000);
 afterAll(async () => { await app?.stop(); });
 afterEach(() => { expect(complaints.splice(0)).toEqual([]); });
 
-const VOICE = add(chatter(0.12, 4, 1), noise(0.0003, 4, 3));
-const HISS = noise(0.0008, 4, 2);
-const GOOD = 35;
-const BAD = ['notes.txt', 'empty.wav', 'list.mp3', 'mute.mp4', 'noise.bin'];
-
-/** 40 files as a card may hold them, five of which nobody can read. */
-async function writeCard(): Promise<string> {
-  const folder = await scratchFolder();
-  for (let take = 1; take <= GOOD; take++) {
-    const name = `deck-A${String(take).padStart(3, '0')}.wav`;
-    await writeFile(join(folder, name), wavBytes([VOICE.map((x, i) => x + 1e-4 * Math.sin(i * take)), take === 20 ? VOICE : HISS]));
-  }
-  await writeFile(join(folder, 'notes.txt'), 'take 12 is the good one');
-  await writeFile(join(folder, 'empty.wav'), '');
-  await writeFile(join(folder, 'list.mp3'), '#EXTM3U\nfile:///etc/hostname\n');
-  await writeFile(join(folder, 'noise.bin'), Buffer.from(Array.from({ length: 4000 }, (_, i) => (i * 7919) % 251)));
-  execFileSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-f', 'lavfi', '-i', 'testsrc=size=320x180:rate=25:duration=1', '-c:v', 'mpeg4', join(folder, 'mute.mp4')]);
-  return folder;
-}
-
-const cardFiles = (): string[] => [...Array.from({ length: GOOD }, (_, i) => `deck-A${String(i + 1).padStart(3, '0')}.wav`), ...BAD].map((name) => join(card, name));
-
-/** What the browser notes of a server that was killed is this test's own doing. */
-function forgetLostConnections(): void {
-  const kept = complaints.filter((text) => !/ERR_CONNECTION|ERR_INCOMPLETE|ERR_EMPTY_RESPONSE|Failed to load resource|Failed to fetch/.test(text));
-  complaints.splice(0, complaints.length, ...kept);
-}
-
-async function expectAllFound(page: Page): Promise<void> {
-  await page.getByText(`of ${GOOD + BAD.length} clips would play wrong.`).waitFor({ timeout: 90_000 });
-  await page.getByText('still being measured').waitFor({ state: 'detached', timeout: 90_000 });
-  await page.getByRole('radio', { name: `Not readable ${BAD.length}` }).waitFor();
-  await page.getByRole('radio', { name: `One-sided ${GOOD - 1}` }).waitFor();
-}
-
-test('40 mixed files, reloaded in the middle: every one is there, the bad ones with their sentence', async () => {
-  const page = await app.open('/', complaints, 1000);
-  await newProject(page, 'A card');
-  await bringIn(page, cardFiles());
-  await page.getByText('files coming in').waitFor();
-  await page.getByText('deck-A003.wav').first().waitFor();
-  // Some have arrived, some are on their way, some wait: the page is loaded anew.
-  await page.reload();
-  const arrived = await page.evaluate(async () => {
-    const id = location.pathname.split('/').at(-1);
-    return (await (await fetch(`/api/projects/${id}/clips?limit=500`)).json() as { name: string }[]).map(({ name }) => name);
-  });
-  expect(arrived.length).toBeLessThan(GOOD + BAD.length);
-  await bringIn(page, cardFiles().filter((path) => !arrived.includes(path.split('/').at(-1)!)));
-  await expectAllFound(page);
-  await page.getByRole('radio', { name: /Not readable/ }).click();
-  for (const [name, sentence] of Object.entries({
-    'notes.txt': 'is a text file inside', 'empty.wav': 'is empty', 'list.mp3': 'is a text file inside', 'mute.mp4': 'has a picture but no sound in it', 'noise.bin': 'is not a kind of recording',
-  })) await clipRow(page, name).filter({ hasText: sentence }).waitFor();
-  await expectNothingSerious(page);
-  await page.close();
-});
-
-test('server and worker killed outright in the middle of uploading and measuring: started again, nothing is lost', async () => {
-  const page = await app.open('/', complaints, 1000);
-  await newProject(page, 'A rough day');
-  const long = join(await scratchFolder(), 'long.wav');
-  await writeFile(long, wavBytes([chatter(0.1, 120, 1), noise(0.001, 120, 2)]));
-  let held = true;
-  await page.route('**/api/uploads/*', async (route) => {
-    // The long one is still on its way when the server dies.
-    if (held && route.request().method() === 'PATCH' && Number(route.request().headers()['content-length'] ?? 0) > 10_000_000) {
-      const bytes = route.request().postDataBuffer()!.subarray(0, 5_000_000);
-      await route.fetch({ postData: bytes, headers: { ...route.request().headers(), 'content-length': String(bytes.length) } }).catch(() => undefined);
-      await route.abort('connectionreset');
-      return;
-    }
-    await route.continue().catch(() => undefined);
-  });
-  await bringIn(page, [...cardFiles(), long]);
-  await page.getByText('still being measured').waitFor({ timeout: 30_000 });
-  await app.kill('worker');
-  await app.kill('server');
-  held = false;
-  await app.run();
-  await page.getByText(`of ${GOOD + BAD.length + 1} clips would play wrong.`).waitFor({ timeout: 120_000 });
-  await page.getByText('still being measured').waitFor({ state: 'detached', timeout: 120_000 });
-  await page.getByRole('radio', { name: `One-sided ${GOOD}` }).waitFor();
-  await page.getByRole('radio', { name: `Not readable ${BAD.length}` }).waitFor();
-  forgetLostConnections();
-  await page.close();
-}, 240_000);
-
 test('a folder is linked, falls into setups that a person corrects, and gets its repairs and loses them again together', async () => {
   await mkdir(join(app.media, 'day 1'));
-  for (const take of ['001', '002', '003', '020']) await cp(join(card, `deck-A${take}.wav`), join(app.media, 'day 1', `deck-A${take}.wav`));
+  for (const take of [1, 2, 3, ODD_ONE]) await writeFile(join(app.media, 'day 1', takeName(take)), takeBytes(take));
   await writeFile(join(app.media, 'day 1', 'booth.wav'), wavBytes([VOICE, VOICE]));
   const page = await app.open('/', complaints);
   await newProject(page, 'Linked');
@@ -170,7 +76,7 @@ test('a folder is linked, falls into setups that a person corrects, and gets its
 
 test('a linked file that moves is said so, and pointed to again', async () => {
   await mkdir(join(app.media, 'later'));
-  await cp(join(card, 'deck-A005.wav'), join(app.media, 'later', 'deck-A005.wav'));
+  await writeFile(join(app.media, 'later', takeName(5)), takeBytes(5));
   const page = await app.open('/', complaints);
   await newProject(page, 'Moved');
   await page.getByRole('button', { name: 'Bring in without copying' }).click();
@@ -191,35 +97,5 @@ test('a linked file that moves is said so, and pointed to again', async () => {
   await page.getByText('The linked file has moved.').waitFor({ state: 'detached' });
   await openOnBench(page, 'deck-A005.wav');
   await page.getByRole('heading', { name: 'Only the left side carries speech.' }).waitFor();
-  await page.close();
-});
-
-test('a folder is brought in with its structure; an upload pauses and goes on', async () => {
-  const folder = await scratchFolder();
-  await mkdir(join(folder, 'shoot', 'day 1'), { recursive: true });
-  await writeFile(join(folder, 'shoot', 'day 1', 'a.wav'), wavBytes([VOICE, HISS]));
-  await writeFile(join(folder, 'shoot', 'list.txt'), 'not a recording');
-  const page = await app.open('/', complaints);
-  await newProject(page, 'Folders');
-  await page.route('**/api/uploads/*', async (route) => {
-    if (route.request().method() === 'PATCH') await new Promise((resolve) => setTimeout(resolve, 2500));
-    await route.continue().catch(() => undefined);
-  });
-  await page.getByRole('button', { name: 'Other ways to add clips' }).click();
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('menuitem', { name: 'A whole folder' }).click();
-  await (await chooser).setFiles(join(folder, 'shoot'));
-  await page.getByRole('button', { name: 'Pause a.wav' }).click();
-  await page.getByText('paused').waitFor();
-  await page.unroute('**/api/uploads/*');
-  await page.getByRole('button', { name: 'Go on with a.wav' }).click();
-  await clipRow(page, 'a.wav').filter({ hasText: 'Only the left side' }).waitFor();
-  const folders = await page.evaluate(async () => {
-    const id = location.pathname.split('/').at(-1);
-    const lineup = await (await fetch(`/api/projects/${id}/lineup`)).json() as { groups: { ids: string[] }[]; total: number };
-    const rows = await (await fetch(`/api/projects/${id}/rows`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ ids: lineup.groups[0].ids }) })).json() as { folder: string }[];
-    return [lineup.total, ...rows.map((row) => row.folder)];
-  });
-  expect(folders).toEqual([1, 'shoot/day 1']);
   await page.close();
 });

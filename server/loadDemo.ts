@@ -4,11 +4,15 @@ import { buildDemo } from '@pocket-twin/demo/buildDemo.ts';
 import { bringIn, type BringInContext } from './bringIn.ts';
 import { ProjectRow } from './db/project.ts';
 
-/** Builds and loads the demo project, once: a person who removes it does not get it back. */
-export async function loadDemo(context: BringInContext, home: string): Promise<boolean> {
+/**
+ * Builds and loads the demo project, once: a person who removes it does not get it back.
+ * @param onBuild told before the half minute that it takes
+ */
+export async function loadDemo(context: BringInContext, home: string, onBuild: () => void): Promise<boolean> {
   const marker = join(home, 'demo-loaded');
   const loadedBefore = await access(marker).then(() => true, () => false);
   if (loadedBefore || await ProjectRow.count() > 0) return false;
+  onBuild();
   const folder = join(home, 'demo');
   const clips = await buildDemo(folder);
   const project = await ProjectRow.create({ name: 'The Last Crossing' });

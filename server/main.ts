@@ -9,7 +9,9 @@ const config = readConfig();
 try {
   const server = await startServer(config, log);
   onStop(() => server.stop());
-  if (process.env.POCKET_TWIN_DEMO !== 'off') await loadDemo(server, config.home);
+  if (process.env.POCKET_TWIN_DEMO !== 'off') {
+    await loadDemo(server, config.home, () => process.send?.({ note: 'Making the demo project, once; this takes about half a minute ...' }));
+  }
   process.send?.({ ready: true, port: server.port });
 } catch (error) {
   log.fatal({ err: error }, 'The server did not start');

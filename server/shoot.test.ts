@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdir, rename, symlink, utimes, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, rename, symlink, truncate, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fillFrom, swapSides } from '@pocket-twin/core/repair/plans.ts';
 import { MediaListing } from '@pocket-twin/core/schema/mediaFolder.ts';
@@ -17,7 +17,7 @@ import { openApiRoutes } from './http/openApi.ts';
 import { projectRoutes } from './http/projectRoutes.ts';
 import { writingRoutes } from './http/writingRoutes.ts';
 import { Client, until } from './test/client.ts';
-import { startTestServer } from './test/testServer.ts';
+import { LARGEST_BYTES, startTestServer } from './test/testServer.ts';
 
 // A whole shoot at once: setups, the lineup, suggestions on many, linked folders.
 
@@ -192,7 +192,7 @@ test('a folder is linked without copying; what moves or changes is said and can 
   await until(async () => await stateOf('A2.wav') === 'here' && (await client.clipsOf(projectId)).every(({ state }) => state === 'ready'));
 });
 
-test('a picture gives a small still; a playlist and a picture without sound get their sentences', async () => {
+test('a picture gives a small still; a playlist, a picture without sound and a file over the limit get their sentences', async () => {
   const folder = await scratchFolder();
   const wav = await writeTestWav(join(folder, 'a.wav'), [VOICE, HISS]);
   const make = (name: string, ...options: string[]): string => {
@@ -200,16 +200,18 @@ test('a picture gives a small still; a playlist and a picture without sound get 
     return join(folder, name);
   };
   await mkdir(join(footage, 'mixed'), { recursive: true });
-  const { copyFile } = await import('node:fs/promises');
   await copyFile(make('seen.mov', '-i', wav, '-c:v', 'mjpeg', '-c:a', 'pcm_s24le'), join(footage, 'mixed', 'seen.mov'));
   await copyFile(make('mute.mp4', '-c:v', 'mpeg4'), join(footage, 'mixed', 'mute.mp4'));
   await writeFile(join(footage, 'mixed', 'list.mp3'), '#EXTM3U\nfile:///etc/passwd\n');
+  await writeFile(join(footage, 'mixed', 'huge.wav'), '');
+  await truncate(join(footage, 'mixed', 'huge.wav'), LARGEST_BYTES + 1);
   const projectId = await client.newProject();
   await client.call('POST', `projects/${projectId}/links`, { folder: 0, paths: ['mixed'] });
-  const clips = await client.settled(projectId, 3);
+  const clips = await client.settled(projectId, 4);
   const byName = new Map(clips.map((clip) => [clip.name, clip]));
   expect(byName.get('mute.mp4')!.error).toBe('mute.mp4 has a picture but no sound in it.');
   expect(byName.get('list.mp3')!.error).toMatch(/^list\.mp3 is a text file inside/);
+  expect(byName.get('huge.wav')!.error).toBe('huge.wav is larger than this server takes. Bring in a shorter file.');
   const seen = byName.get('seen.mov')!;
   expect(seen).toMatchObject({ hasStill: true, inspection: { format: { hasVideo: true } } });
   const still = Buffer.from(await (await fetch(`${server.origin}/api/clips/${seen.id}/still`)).arrayBuffer());

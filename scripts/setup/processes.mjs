@@ -33,7 +33,8 @@ export function startProgram(path, environment, logFile) {
 export function serverReady({ child, ended }, logFile) {
   return new Promise((resolve, reject) => {
     child.on('message', (message) => {
-      if (message.ready) resolve(message.port);
+      if (message.note) console.log(message.note);
+      else if (message.ready) resolve(message.port);
       else reject(new SetupProblem(startFailure(message, logFile)));
     });
     void ended.then(() => reject(new SetupProblem(`The server ended while starting; ${logFile} says why.`)));

@@ -7,6 +7,8 @@ import { giveUpWriting, writeRepair } from '../jobs/writeRepair.ts';
 import { createLog } from '../log.ts';
 import { startServer, type RunningServer } from '../startServer.ts';
 
+export const LARGEST_BYTES = 1e9;
+
 /** A server with a worker's jobs, on a database of its own in the PostgreSQL that `npm test` runs. */
 export async function startTestServer(mediaFolders: string[] = []): Promise<RunningServer & { origin: string; databaseUrl: string }> {
   const admin = process.env.TEST_DATABASE_URL;
@@ -18,7 +20,7 @@ export async function startTestServer(mediaFolders: string[] = []): Promise<Runn
   await client.end();
   const url = new URL(admin);
   url.pathname = `/${name}`;
-  const config = { databaseUrl: url.href, port: 0, home: await scratchFolder(), largestBytes: 1e9, mediaFolders, devOrigin: undefined };
+  const config = { databaseUrl: url.href, port: 0, home: await scratchFolder(), largestBytes: LARGEST_BYTES, mediaFolders, devOrigin: undefined };
   const server = await startServer(config, createLog('test'));
   const { sequelize, folders, queue } = server;
   await queue.work('inspect', 2, (job) => inspectClip(sequelize, folders, queue, job), (job) => giveUpInspecting(sequelize, job));

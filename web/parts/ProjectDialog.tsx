@@ -1,13 +1,12 @@
 import { useState } from 'react';
 import { ProjectChange, type Project } from '@pocket-twin/core/schema/project.ts';
 import type { Intake } from '@pocket-twin/core/schema/setup.ts';
-import { sentenceOf, useChangeProjectMutation } from '../api/api.ts';
-import { Button } from './Button.tsx';
+import { useChangeProjectMutation } from '../api/api.ts';
 import { Pick, Words } from './Field.tsx';
 import { FRAME_RATES, frameRateId } from './frameRates.ts';
 import { INTAKES } from './intakeWords.ts';
-import { Notice } from './Notice.tsx';
-import { Panel, PanelButtons } from './Panel.tsx';
+import { Panel } from './Panel.tsx';
+import { PanelForm, wentWell } from './PanelForm.tsx';
 
 interface ProjectDialogProps {
   project: Project;
@@ -30,13 +29,9 @@ function ProjectForm({ project, close }: { project: Project; close: () => void }
   const wanted = ProjectChange.safeParse({
     name, intake: intake === UNDECIDED ? null : intake, frameRate: FRAME_RATES.find(({ id }) => id === frames)?.rate ?? null,
   });
-  const keep = async (): Promise<void> => {
-    if (!wanted.success) return;
-    const changed = await change({ projectId: project.id, ...wanted.data });
-    if (!('error' in changed && changed.error)) close();
-  };
+  const keep = async (): Promise<boolean> => wanted.success && wentWell(await change({ projectId: project.id, ...wanted.data }));
   return (
-    <form onSubmit={(event) => { event.preventDefault(); void keep(); }} style={{ display: 'contents' }}>
+    <PanelForm canKeep={wanted.success} error={error} keep={keep} close={close}>
       <Words label="Name" value={name} onChange={setName} autoFocus complaint={wanted.success ? undefined : wanted.error.issues[0].message} />
       <Pick
         label="The edit takes its clips as" value={intake} onChange={setIntake}
@@ -46,11 +41,6 @@ function ProjectForm({ project, close }: { project: Project; close: () => void }
         label="Frames a second, where a file does not say" value={frames} onChange={setFrames}
         options={[{ value: UNDECIDED, label: 'Not known' }, ...FRAME_RATES.map(({ id, label }) => ({ value: id, label }))]}
       />
-      {error && <Notice tone="fix">{sentenceOf(error)}</Notice>}
-      <PanelButtons>
-        <Button onPress={close}>Cancel</Button>
-        <Button kind="main" type="submit">Keep</Button>
-      </PanelButtons>
-    </form>
+    </PanelForm>
   );
 }

@@ -1,10 +1,9 @@
 import { useState } from 'react';
 import type { Setup } from '@pocket-twin/core/schema/setup.ts';
-import { sentenceOf, useMoveClipsMutation } from '../../api/api.ts';
-import { Button } from '../../parts/Button.tsx';
+import { useMoveClipsMutation } from '../../api/api.ts';
 import { Pick, Words } from '../../parts/Field.tsx';
-import { Notice } from '../../parts/Notice.tsx';
-import { Panel, PanelButtons } from '../../parts/Panel.tsx';
+import { Panel } from '../../parts/Panel.tsx';
+import { PanelForm, wentWell } from '../../parts/PanelForm.tsx';
 
 interface MoveDialogProps {
   projectId: string;
@@ -21,23 +20,14 @@ export function MoveDialog({ projectId, clipIds, setups, isOpen, onOpenChange }:
   const [move, { error }] = useMoveClipsMutation();
   const [to, setTo] = useState(NEW);
   const [name, setName] = useState('');
-  const run = async (close: () => void): Promise<void> => {
-    if (to === NEW && name.trim() === '') return;
-    const moved = await move({ projectId, clipIds, to: to === NEW ? { newName: name } : to });
-    if (!('error' in moved && moved.error)) close();
-  };
+  const keep = async (): Promise<boolean> => wentWell(await move({ projectId, clipIds, to: to === NEW ? { newName: name } : to }));
   return (
     <Panel title={clipIds.length === 1 ? 'Move this clip' : `Move ${clipIds.length} clips`} isOpen={isOpen} onOpenChange={onOpenChange}>
       {(close) => (
-        <>
+        <PanelForm keepLabel="Move" canKeep={to !== NEW || name.trim() !== ''} error={error} keep={keep} close={close}>
           <Pick label="Into" value={to} onChange={setTo} options={[{ value: NEW, label: 'A new setup' }, ...setups.map(({ id, name: label }) => ({ value: id, label }))]} />
           {to === NEW && <Words label="Its name" value={name} onChange={setName} autoFocus hint="What it was recorded with, in your words. Clips that come later are held against it." />}
-          {error && <Notice tone="fix">{sentenceOf(error)}</Notice>}
-          <PanelButtons>
-            <Button onPress={close}>Cancel</Button>
-            <Button kind="main" isDisabled={to === NEW && name.trim() === ''} onPress={() => void run(close)}>Move</Button>
-          </PanelButtons>
-        </>
+        </PanelForm>
       )}
     </Panel>
   );

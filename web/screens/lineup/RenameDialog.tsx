@@ -1,11 +1,10 @@
 import { useState } from 'react';
 import { ClipRename } from '@pocket-twin/core/schema/clip.ts';
 import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
-import { sentenceOf, useRenameClipMutation } from '../../api/api.ts';
-import { Button } from '../../parts/Button.tsx';
+import { useRenameClipMutation } from '../../api/api.ts';
 import { Words } from '../../parts/Field.tsx';
-import { Notice } from '../../parts/Notice.tsx';
-import { Panel, PanelButtons } from '../../parts/Panel.tsx';
+import { Panel } from '../../parts/Panel.tsx';
+import { PanelForm, wentWell } from '../../parts/PanelForm.tsx';
 
 interface RenameDialogProps {
   row: LineupRow;
@@ -26,19 +25,10 @@ function RenameForm({ row, close }: { row: LineupRow; close: () => void }) {
   const [rename, { error }] = useRenameClipMutation();
   const [name, setName] = useState(row.name);
   const wanted = ClipRename.safeParse({ name });
-  const keep = async (): Promise<void> => {
-    if (!wanted.success) return;
-    const renamed = await rename({ clipId: row.id, name: wanted.data.name });
-    if (!('error' in renamed && renamed.error)) close();
-  };
+  const keep = async (): Promise<boolean> => wanted.success && wentWell(await rename({ clipId: row.id, name: wanted.data.name }));
   return (
-    <form onSubmit={(event) => { event.preventDefault(); void keep(); }} style={{ display: 'contents' }}>
+    <PanelForm canKeep={wanted.success} error={error} keep={keep} close={close}>
       <Words label="Called" value={name} onChange={setName} autoFocus hint={`The file stays ${row.fileName}.`} complaint={wanted.success ? undefined : wanted.error.issues[0].message} />
-      {error && <Notice tone="fix">{sentenceOf(error)}</Notice>}
-      <PanelButtons>
-        <Button onPress={close}>Cancel</Button>
-        <Button kind="main" type="submit">Keep</Button>
-      </PanelButtons>
-    </form>
+    </PanelForm>
   );
 }

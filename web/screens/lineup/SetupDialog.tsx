@@ -1,12 +1,11 @@
 import { useState } from 'react';
 import styled from 'styled-components';
 import { SetupChange, type Intake, type Setup } from '@pocket-twin/core/schema/setup.ts';
-import { sentenceOf, useChangeSetupMutation, useMergeSetupsMutation } from '../../api/api.ts';
-import { Button } from '../../parts/Button.tsx';
+import { useChangeSetupMutation, useMergeSetupsMutation } from '../../api/api.ts';
 import { channelLabel } from '../../parts/channelWords.ts';
 import { Pick, Words } from '../../parts/Field.tsx';
-import { Notice } from '../../parts/Notice.tsx';
-import { Panel, PanelButtons } from '../../parts/Panel.tsx';
+import { Panel } from '../../parts/Panel.tsx';
+import { PanelForm, wentWell } from '../../parts/PanelForm.tsx';
 import { Soft } from '../../parts/Screen.tsx';
 import { INTAKES } from '../../parts/intakeWords.ts';
 
@@ -36,16 +35,15 @@ function SetupForm({ projectId, setup, others, close }: SetupDialogProps & { clo
     ...(JSON.stringify(roles) !== JSON.stringify(setup.roles) && { roles }),
     ...(intake !== (setup.intakeDecided ? setup.intake : PROPOSED) && { intake: intake === PROPOSED ? null : intake }),
   });
-  const keep = async (): Promise<void> => {
-    if (!wanted.success) return;
-    const done = into !== ITS_OWN
-      ? await merge({ projectId, from: setup.id, into }).unwrap().then(() => true, () => false)
-      : Object.keys(wanted.data).length === 0 || await change({ projectId, setupId: setup.id, ...wanted.data }).unwrap().then(() => true, () => false);
-    if (done) close();
+  const keep = async (): Promise<boolean> => {
+    if (into !== ITS_OWN) return wentWell(await merge({ projectId, from: setup.id, into }));
+    return wanted.success && (Object.keys(wanted.data).length === 0 || wentWell(await change({ projectId, setupId: setup.id, ...wanted.data })));
   };
-  const failure = error ?? mergeError;
   return (
-    <>
+    <PanelForm
+      keepLabel={into !== ITS_OWN ? `Merge into ${others.find(({ id }) => id === into)?.name}` : 'Keep'} canKeep={into !== ITS_OWN || wanted.success}
+      error={error ?? mergeError} keep={keep} close={close}
+    >
       <Soft>{setup.explanation}</Soft>
       <Words label="Name" value={name} onChange={setName} complaint={wanted.success ? undefined : wanted.error.issues[0].message} autoFocus />
       <Roles>
@@ -66,12 +64,7 @@ function SetupForm({ projectId, setup, others, close }: SetupDialogProps & { clo
       {others.length > 0 && (
         <Pick label="The same setup as" value={into} onChange={setInto} options={[{ value: ITS_OWN, label: 'A setup of its own' }, ...others.map(({ id, name: other }) => ({ value: id, label: other }))]} />
       )}
-      {failure && <Notice tone="fix">{sentenceOf(failure)}</Notice>}
-      <PanelButtons>
-        <Button onPress={close}>Cancel</Button>
-        <Button kind="main" onPress={() => void keep()}>{into !== ITS_OWN ? `Merge into ${others.find(({ id }) => id === into)?.name}` : 'Keep'}</Button>
-      </PanelButtons>
-    </>
+    </PanelForm>
   );
 }
 

@@ -19,9 +19,12 @@ export class UploadManager {
   private readonly uploads = new Map<string, Upload>();
   private readonly waiting: string[] = [];
   private readonly sending = new Set<string>();
+  /** What failed because the line was dead for too long. */
+  private readonly cutOff = new Set<string>();
 
   constructor(private readonly dispatch: AppDispatch) {
     void this.findInterrupted();
+    window.addEventListener('online', () => [...this.cutOff].forEach((id) => this.resume(id)));
   }
 
   add(projectId: string, incoming: Incoming[]): void {
@@ -51,6 +54,7 @@ export class UploadManager {
 
   /** Goes on after a pause or a failure. */
   resume(id: string): void {
+    this.cutOff.delete(id);
     this.dispatch(uploadIs({ id, is: 'waiting' }));
     this.waiting.push(id);
     this.fill();
@@ -78,10 +82,12 @@ export class UploadManager {
       metadata: { filename: file.name, projectId, folder },
       retryDelays: RETRY_DELAYS_MS,
       removeFingerprintOnSuccess: true,
+      onShouldRetry: (error) => mayPass(statusOf(error)),
       onProgress: (sentBytes) => this.dispatch(uploadMoved({ id, sentBytes })),
       onSuccess: () => this.leave(id, true),
       onError: (error) => {
         this.sending.delete(id);
+        if (statusOf(error) === null) this.cutOff.add(id);
         this.dispatch(uploadFailed({ id, error: sentenceFor(file.name, error) }));
         this.fill();
       },
@@ -113,6 +119,7 @@ export class UploadManager {
 
   private unqueue(id: string): void {
     this.sending.delete(id);
+    this.cutOff.delete(id);
     const at = this.waiting.indexOf(id);
     if (at >= 0) this.waiting.splice(at, 1);
   }
@@ -120,12 +127,22 @@ export class UploadManager {
 
 const Remembered = z.object({ filename: z.string(), projectId: z.string() });
 
+/** Of the server's answer; null where there was none. */
+function statusOf(error: Error): number | null {
+  return error instanceof DetailedError ? error.originalResponse?.getStatus() ?? null : null;
+}
+
+/** Whether the same may go well in a moment: the line is dead, the server is being started, or still holds the upload. A full disk stays full. */
+function mayPass(status: number | null): boolean {
+  return status === null || status === 409 || status === 423 || (status >= 500 && status !== 507);
+}
+
 function sentenceFor(name: string, error: Error): string {
-  const status = error instanceof DetailedError ? error.originalResponse?.getStatus() : undefined;
+  const status = statusOf(error);
   if (status === 413) return `${name} is larger than this server takes. Bring in a shorter file.`;
   if (status === 507) return `There is no room on the server’s disk for ${name}. Free some and try again.`;
   if (status === 404) return `The project of ${name} is gone. Choose another one and bring it in there.`;
-  if (status === undefined) return `The connection was lost while ${name} was on its way. Try again: it goes on where it stopped.`;
+  if (status === null) return `The connection was lost while ${name} was on its way. Try again: it goes on where it stopped.`;
   return `${name} did not arrive. Try again.`;
 }
 
