@@ -22,7 +22,7 @@ export function gain(sound: Mono, db: number): Mono {
 
 export function mix(...sounds: Mono[]): Mono {
   const out = new Float64Array(Math.max(...sounds.map((sound) => sound.length)));
-  for (const sound of sounds) sound.forEach((x, i) => { out[i] += x; });
+  for (const sound of sounds) for (let i = 0; i < sound.length; i++) out[i] += sound[i];
   return out;
 }
 
@@ -53,7 +53,12 @@ export function inTurn(...sounds: Mono[]): Mono {
 
 /** RMS over the parts that are not silence, brought to a level. */
 export function atLevel(sound: Mono, rmsDbfs: number): Mono {
-  const loud = sound.filter((x) => Math.abs(x) > 0.003);
-  const rms = Math.sqrt(loud.reduce((sum, x) => sum + x * x, 0) / Math.max(1, loud.length));
+  let [energy, loud] = [0, 0];
+  for (const x of sound) {
+    if (Math.abs(x) <= 0.003) continue;
+    energy += x * x;
+    loud++;
+  }
+  const rms = Math.sqrt(energy / Math.max(1, loud));
   return gain(sound, rmsDbfs - 20 * Math.log10(rms));
 }

@@ -7,8 +7,15 @@ import { inTurn, type Mono } from './mono.ts';
 
 export type VoiceName = 'ottilie-deck' | 'ottilie-winch' | 'corin-winch' | 'narrator' | 'lock-office';
 
-/** A dry voice at 48 kHz. */
-export async function voice(name: VoiceName): Promise<Mono> {
+const read = new Map<VoiceName, Promise<Mono>>();
+
+/** A dry voice at 48 kHz; the same array for all who ask. */
+export function voice(name: VoiceName): Promise<Mono> {
+  if (!read.has(name)) read.set(name, readVoice(name));
+  return read.get(name)!;
+}
+
+async function readVoice(name: VoiceName): Promise<Mono> {
   const source = await openSource(fileURLToPath(new URL(`../voices/${name}.flac`, import.meta.url)));
   const pieces: Mono[] = [];
   try {
