@@ -1,0 +1,65 @@
+import fc from 'fast-check';
+import { amplitudeFromDb } from '../signal/decibels.ts';
+import { measure } from '../test/inspecting.ts';
+import { add, chatter, noise, scale } from '../test/signals.ts';
+import { pairSegments, type PairState } from './pairSegments.ts';
+
+const RATE = 8000;
+const SECONDS = 24;
+const talk = (seed: number): Float64Array => chatter(0.08, SECONDS, seed, RATE);
+const hiss = (db: number, seed: number): Float64Array => noise(amplitudeFromDb(db), SECONDS, seed, RATE);
+
+/** One pair until a second, another from there on. */
+function joined(before: Float64Array[], after: Float64Array[], second: number): Float64Array[] {
+  return before.map((side, c) => side.map((x, i) => (i < second * RATE ? x : after[c][i])));
+}
+
+function statesOf(sides: Float64Array[]): { states: PairState[]; changes: number[] } {
+  const { channels: [left, right], pairs: [pair], blockSeconds } = measure(sides, RATE);
+  const segments = pairSegments([left, right], pair, blockSeconds);
+  return { states: segments.map(({ state }) => state), changes: segments.slice(1).map(({ from }) => from * blockSeconds) };
+}
+
+const VOICE = talk(1);
+const KINDS: Record<'left-only' | 'same' | 'scaled' | 'inverted' | 'different', Float64Array[]> = {
+  'left-only': [add(VOICE, hiss(-70, 11)), hiss(-64, 12)],
+  same: [add(VOICE, hiss(-70, 11)), add(VOICE, hiss(-70, 11))],
+  scaled: [add(VOICE, hiss(-70, 11)), scale(add(VOICE, hiss(-70, 11)), 0.5)],
+  inverted: [add(VOICE, hiss(-70, 11)), scale(add(VOICE, hiss(-70, 11)), -1)],
+  different: [add(VOICE, hiss(-70, 11)), add(talk(2), hiss(-60, 13))],
+};
+type Kind = keyof typeof KINDS;
+const kinds = Object.keys(KINDS) as Kind[];
+
+test('what does not change is one segment, whatever it is', () => {
+  for (const kind of kinds) expect(statesOf(KINDS[kind])).toEqual({ states: [kind], changes: [] });
+});
+
+test('a change from anything to anything else is found to 0.2 s, in the middle of a word or in a pause', () => {
+  // The talk pauses for 0.8 s out of every three: a change may lie anywhere in or between.
+  fc.assert(fc.property(fc.constantFrom(...kinds), fc.constantFrom(...kinds), fc.double({ min: 6, max: 18, noNaN: true }), (from, to, second) => {
+    fc.pre(from !== to);
+    const { states, changes } = statesOf(joined(KINDS[from], KINDS[to], second));
+    expect(states).toEqual([from, to]);
+    expect(Math.abs(changes[0] - second)).toBeLessThan(0.2001);
+  }), { numRuns: 40, seed: 4 });
+});
+
+test('a side that drops out to digital silence does so for exactly as long, pauses included', () => {
+  const [left, right] = KINDS.same;
+  const dropped = right.map((x, i) => (i >= 7 * RATE && i < 13 * RATE ? 0 : x));
+  expect(statesOf([left, dropped])).toEqual({ states: ['same', 'left-only', 'same'], changes: [expect.closeTo(7, 5), expect.closeTo(13, 5)] });
+});
+
+test('sides that take turns being alone are one pair of microphones, gated or not', () => {
+  const inTurn = (turn: number, seed: number, floor: Float64Array): Float64Array => talk(seed).map((x, i) => (Math.floor(i / (4 * RATE)) % 2 === turn ? x : 0) + floor[i]);
+  const none = new Float64Array(SECONDS * RATE);
+  expect(statesOf([inTurn(0, 1, none), inTurn(1, 2, none)]).states).toEqual(['different']);
+  expect(statesOf([inTurn(0, 1, hiss(-70, 3)), inTurn(1, 2, hiss(-70, 4))]).states).toEqual(['different']);
+});
+
+test('what lasts for less than a second is no segment', () => {
+  const [left, right] = KINDS.same;
+  const blip = right.map((x, i) => (i >= 9.0 * RATE && i < 9.6 * RATE ? -x : x));
+  expect(statesOf([left, blip]).states).toEqual(['same']);
+});
