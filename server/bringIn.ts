@@ -24,19 +24,21 @@ export interface Arrival {
   name: string;
   /** The folder it was in where it came from; empty where that is not known. */
   folder?: string;
+  /** Now, where nobody knows better. */
+  cameAt?: Date;
 }
 
 /**
  * Makes a file a clip of a project and queues it to be measured.
  * @param how move: the file was uploaded for this; copy: it stays where it is
  */
-export async function bringIn({ sequelize, folders, queue }: BringInContext, { projectId, path, name, folder = '' }: Arrival, how: 'move' | 'copy'): Promise<ClipRow> {
+export async function bringIn({ sequelize, folders, queue }: BringInContext, { projectId, path, name, folder = '', cameAt = new Date() }: Arrival, how: 'move' | 'copy'): Promise<ClipRow> {
   const id = randomUUID();
   const target = folders.original(id, safeFileName(name));
   await mkdir(dirname(target), { recursive: true });
   await (how === 'move' ? rename(path, target) : copyFile(path, target));
   const { size } = await stat(target);
-  const clip = await ClipRow.create({ id, projectId, name: safeFileName(name), folder, bytes: size, sourcePath: target, state: 'waiting' });
+  const clip = await ClipRow.create({ id, projectId, name: safeFileName(name), folder, bytes: size, sourcePath: target, state: 'waiting', createdAt: cameAt });
   await queue.send('inspect', { clipId: id });
   await announce(sequelize, { kind: 'clip', id });
   return clip;

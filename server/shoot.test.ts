@@ -73,6 +73,20 @@ test('clips fall into setups, and the lineup sorts, searches, filters and counts
   expect(row).toMatchObject({ handling: 'new', kept: null, sameAs: 'deck-A2.wav', summary: { suggestion: { name: 'Fill right from left' } } });
 });
 
+test('files chosen together stand in the order of their folders and names, whichever arrives first, after those chosen before', async () => {
+  const projectId = await client.newProject();
+  const [earlier, later] = ['2026-05-02T10:00:00.000Z', '2026-05-02T10:00:07.000Z'];
+  await client.upload(projectId, 'take-10.wav', oneSided(), { folder: 'day 1', chosenAt: later });
+  await client.upload(projectId, 'take-9.wav', oneSided(), { folder: 'day 1', chosenAt: later });
+  await client.upload(projectId, 'take-1.wav', oneSided(), { folder: 'day 2', chosenAt: later });
+  await client.upload(projectId, 'wild.wav', oneSided(), { chosenAt: earlier });
+  // A clock that is ahead does not put a clip before what comes later.
+  await client.upload(projectId, 'ahead.wav', oneSided(), { chosenAt: '2100-01-01T00:00:00.000Z' });
+  await client.upload(projectId, 'last.wav', oneSided());
+  await client.settled(projectId, 6);
+  expect(names(await client.rowsOf(projectId, 'grouped=false'))).toEqual(['wild.wav', 'take-9.wav', 'take-10.wav', 'take-1.wav', 'ahead.wav', 'last.wav']);
+});
+
 test('a person renames, splits, moves and merges setups, and is kept to when more clips arrive', async () => {
   const projectId = await shoot();
   const first = await lineupWhen(projectId, ({ setups }) => setups.length === 2);

@@ -104,7 +104,7 @@ const SORT_KEYS: Record<Exclude<LineupColumn, 'came'>, (clip: Light) => string |
 };
 
 function comparing(column: LineupColumn, descending: boolean): (a: Light, b: Light) => number {
-  const came = (a: Light, b: Light): number => a.createdAt.getTime() - b.createdAt.getTime() || naturalOrder(a.fileName, b.fileName) || (a.id < b.id ? -1 : 1);
+  const came = (a: Light, b: Light): number => a.createdAt.getTime() - b.createdAt.getTime() || naturalOrder(a.folder, b.folder) || naturalOrder(a.fileName, b.fileName) || (a.id < b.id ? -1 : 1);
   if (column === 'came') return descending ? (a, b) => came(b, a) : came;
   const keyOf = SORT_KEYS[column];
   return (a, b) => {

@@ -9,7 +9,13 @@ import { bringIn } from '../bringIn.ts';
 import { ProjectRow } from '../db/project.ts';
 import type { HttpContext } from './context.ts';
 
-const UploadMetadata = z.object({ filename: z.string().min(1), projectId: z.uuid(), folder: z.string().max(1000).nullish().transform((folder) => folder ?? '') });
+const UploadMetadata = z.object({
+  filename: z.string().min(1),
+  projectId: z.uuid(),
+  folder: z.string().max(1000).nullish().transform((folder) => folder ?? ''),
+  /** When a person chose the file: those chosen together came together, in whatever order they arrive. */
+  chosenAt: z.iso.datetime().optional().transform((time) => (time === undefined ? undefined : new Date(Math.min(Date.parse(time), Date.now())))),
+});
 
 // What the database and the outlines need beside the uploads.
 const SPARE_BYTES = 64 * 1024 ** 2;
@@ -31,9 +37,9 @@ export function uploads(context: HttpContext): RequestHandler {
       return {};
     },
     onUploadFinish: async (_request, upload) => {
-      const { filename, projectId, folder } = UploadMetadata.parse(upload.metadata);
+      const { filename, projectId, folder, chosenAt } = UploadMetadata.parse(upload.metadata);
       try {
-        const clip = await bringIn(context, { projectId, path: join(folders.uploads, upload.id), name: filename, folder }, 'move');
+        const clip = await bringIn(context, { projectId, path: join(folders.uploads, upload.id), name: filename, folder, cameAt: chosenAt }, 'move');
         return { headers: { 'X-Clip-Id': clip.id } };
       } catch (error) {
         log.error({ err: error, filename }, 'An upload could not be brought in');

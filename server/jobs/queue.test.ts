@@ -10,7 +10,7 @@ import { JobQueue } from './queue.ts';
 
 // The queue and its claims on a real PostgreSQL: what is done once, what is done again, and when it is given up.
 
-const log = createLog('test');
+const log = createLog('test').child({}, { level: 'silent' });
 let databaseUrl: string;
 let client: pg.Client;
 beforeAll(async () => {

@@ -16,9 +16,9 @@ export class Client {
   }
 
   /** A whole tus upload in two pieces, with a look in between at where it stopped. */
-  async upload(projectId: string, name: string, bytes: Buffer, folder = ''): Promise<void> {
+  async upload(projectId: string, name: string, bytes: Buffer, more: { folder?: string; chosenAt?: string } = {}): Promise<void> {
     const encoded = (text: string): string => Buffer.from(text).toString('base64');
-    const metadata = [`filename ${encoded(name)}`, `projectId ${encoded(projectId)}`, ...(folder ? [`folder ${encoded(folder)}`] : [])].join(',');
+    const metadata = Object.entries({ filename: name, projectId, ...more }).map(([key, value]) => `${key} ${encoded(value)}`).join(',');
     const created = await fetch(`${this.origin}/api/uploads`, {
       method: 'POST', headers: { 'Tus-Resumable': '1.0.0', 'Upload-Length': String(bytes.length), 'Upload-Metadata': metadata },
     });

@@ -35,12 +35,14 @@ function Together({ uploads, arrived, manager }: { uploads: UploadEntry[]; arriv
   const bytes = arrived.bytes + sum((upload) => upload.bytes);
   const moving = uploads.filter(({ state }) => state === 'sending' || state === 'waiting');
   const paused = uploads.filter(({ state }) => state === 'paused');
+  const files = uploads.length === 1 ? '1 file' : `${uploads.length} files`;
+  const stuck = moving.length + paused.length === 0;
   return (
     <Item as="div">
-      <strong>{uploads.length === 1 ? '1 file coming in' : `${uploads.length} files coming in`}</strong>
-      <ProgressLine label="All files" share={bytes > 0 ? (arrived.bytes + sum((upload) => upload.sentBytes)) / bytes : undefined} />
-      <span className="numeric">{sayBytes(bytes)}</span>
-      {moving.length > 0
+      <strong>{files} {stuck ? 'did not come in' : 'coming in'}</strong>
+      {stuck ? <span /> : <ProgressLine label="All files" share={bytes > 0 ? (arrived.bytes + sum((upload) => upload.sentBytes)) / bytes : undefined} />}
+      <span className="numeric">{!stuck && sayBytes(bytes)}</span>
+      {stuck ? <span /> : moving.length > 0
         ? <Button kind="quiet" aria-label="Pause all" onPress={() => moving.forEach(({ id }) => void manager.pause(id))}><Pause size={15} aria-hidden="true" /></Button>
         : <Button kind="quiet" aria-label="Go on with all" isDisabled={paused.length === 0} onPress={() => paused.forEach(({ id }) => manager.resume(id))}><Play size={15} aria-hidden="true" /></Button>}
       <Button kind="quiet" aria-label="Cancel all" onPress={() => uploads.forEach(({ id }) => void manager.cancel(id))}><X size={15} aria-hidden="true" /></Button>

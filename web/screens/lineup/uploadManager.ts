@@ -28,9 +28,10 @@ export class UploadManager {
   }
 
   add(projectId: string, incoming: Incoming[]): void {
+    const chosenAt = new Date().toISOString();
     const entries = incoming.map(({ file, folder }) => {
       const id = nanoid();
-      this.uploads.set(id, this.prepare(id, projectId, file, folder));
+      this.uploads.set(id, this.prepare(id, file, { filename: file.name, projectId, folder, chosenAt }));
       this.waiting.push(id);
       return { id, projectId, name: file.name, bytes: file.size };
     });
@@ -76,10 +77,10 @@ export class UploadManager {
     await this.findInterrupted();
   }
 
-  private prepare(id: string, projectId: string, file: File, folder: string): Upload {
+  private prepare(id: string, file: File, metadata: Record<string, string>): Upload {
     return new Upload(file, {
       endpoint: '/api/uploads',
-      metadata: { filename: file.name, projectId, folder },
+      metadata,
       retryDelays: RETRY_DELAYS_MS,
       removeFingerprintOnSuccess: true,
       onShouldRetry: (error) => mayPass(statusOf(error)),

@@ -66,7 +66,10 @@ export function WhatCell({ row }: CellProps) {
   const { headline, fact, warning } = row.summary;
   return (
     <>
-      <Strong title={headline}>{headline.replace(/\.$/, '')}{row.differs && <Odd title="Other clips of this setup carry something else">odd one out</Odd>}</Strong>
+      <Said>
+        <Strong title={headline}>{headline.replace(/\.$/, '')}</Strong>
+        {row.differs && <Odd title="Other clips of this setup carry something else">odd one out</Odd>}
+      </Said>
       {row.sourceState !== 'here'
         ? <LostSource row={row} />
         : warning ? <Warned title={warning}>{warning}</Warned> : <Fact title={fact}>{fact}</Fact>}
@@ -153,7 +156,8 @@ const NameLink = styled(Link)`
 export const Fact = styled.div`font-size: 12.5px; color: var(--soft); overflow: hidden; text-overflow: ellipsis; white-space: nowrap;`;
 const Failed = styled.div`color: var(--fix); font-size: 13px; line-height: 1.3; display: -webkit-box; -webkit-line-clamp: 2; -webkit-box-orient: vertical; overflow: hidden;`;
 const Warned = styled(Fact)`color: var(--look);`;
-const Odd = styled.span`margin-left: 8px; padding: 1px 7px; border-radius: 99px; font-size: 11.5px; color: var(--look); background: var(--look-wash);`;
+const Said = styled.div`display: flex; gap: 8px; align-items: center;`;
+const Odd = styled.span`flex: none; padding: 1px 7px; border-radius: 99px; font-size: 11.5px; color: var(--look); background: var(--look-wash);`;
 const Words = styled.div<{ $tone: string }>`
   display: flex; gap: 5px; align-items: center; white-space: nowrap; overflow: hidden; text-overflow: ellipsis;
   color: ${({ $tone }) => `var(--${$tone})`}; font-weight: ${({ $tone }) => ($tone === 'soft' ? 400 : 600)};
