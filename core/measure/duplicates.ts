@@ -45,8 +45,17 @@ function runsBeside(a: Float64Array, b: Float64Array): boolean {
   return true;
 }
 
+/** The loudest first. */
 function loudestBlocks(powers: Float64Array): number[] {
-  return Array.from(powers.keys()).sort((x, y) => powers[y] - powers[x]).slice(0, STRETCHES);
+  const loudest: number[] = [];
+  for (let i = 0; i < powers.length; i++) {
+    if (loudest.length === STRETCHES && powers[i] <= powers[loudest[STRETCHES - 1]]) continue;
+    let at = loudest.length;
+    while (at > 0 && powers[loudest[at - 1]] < powers[i]) at--;
+    loudest.splice(at, 0, i);
+    loudest.length = Math.min(loudest.length, STRETCHES);
+  }
+  return loudest;
 }
 
 async function nulls(starts: number[], frames: number, channels: [number, number], read: SoundReader): Promise<boolean> {

@@ -1,0 +1,40 @@
+import type { Clip } from '@pocket-twin/core/schema/clip.ts';
+import { swapSides } from '@pocket-twin/core/repair/plans.ts';
+import { inspect } from '@pocket-twin/core/test/inspecting.ts';
+import { chatter, delayed, lowPassed, noise } from '@pocket-twin/core/test/signals.ts';
+import { repairChoices, startingRepair } from './repairChoices.ts';
+
+const voice = lowPassed(chatter(0.08, 4, 1));
+const clipOf = async (...channels: Float64Array[]): Promise<Clip> => ({ inspection: await inspect(channels), repair: null }) as unknown as Clip;
+const suggestedOf = (clip: Clip): string[] => repairChoices(clip).filter(({ suggested }) => suggested).map(({ name }) => name);
+
+test('each clip has its choices on the number keys, exactly one of them suggested', async () => {
+  for (const [channels, name] of [
+    [[voice, noise(0.0008, 4, 2)], 'Fill right from left'],
+    [[noise(0.0008, 4, 2), voice], 'Fill left from right'],
+    [[voice, voice], 'Left only, as mono'],
+    [[voice], 'Leave as it is'],
+  ] as const) {
+    const clip = await clipOf(...channels);
+    const choices = repairChoices(clip);
+    expect(choices.map(({ key }) => key)).toEqual(choices.map((_, i) => String(i + 1)));
+    expect(new Set(choices.map((choice) => choice.name)).size).toBe(choices.length);
+    expect(suggestedOf(clip)).toEqual([name]);
+  }
+});
+
+test('a repair made for this clip alone stands last, and the others keep their keys', async () => {
+  const plain = repairChoices(await clipOf(voice, voice));
+  const late = await clipOf(voice, delayed(voice, 31));
+  const choices = repairChoices(late);
+  expect(choices.slice(0, -1).map(({ name }) => name)).toEqual(plain.map(({ name }) => name));
+  expect(choices.at(-1)).toMatchObject({ suggested: true, key: String(plain.length + 1) });
+});
+
+test('the bench starts with what is kept, else with what is suggested, else with nothing done', async () => {
+  const clip = await clipOf(voice, noise(0.0008, 4, 2));
+  expect(startingRepair(clip).action).toBe('fill');
+  expect(startingRepair({ ...clip, repair: swapSides(2) })).toEqual(swapSides(2));
+  const stereo = await clipOf(noise(0.05, 4, 5), noise(0.05, 4, 6));
+  expect(startingRepair(stereo).action).toBe('leave');
+});
