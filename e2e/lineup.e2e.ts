@@ -109,6 +109,27 @@ test('found, sorted and narrowed: the server answers, and the counts say how man
   await page.context().close();
 });
 
+test('clips are chosen by keyboard alone: a run, one more, all, none', async () => {
+  const page = await openDemo();
+  const chosen = page.getByRole('region', { name: 'Chosen clips' });
+  // The first press goes to the table's first row, a setup; the next to its first clip.
+  await page.getByRole('treegrid', { name: 'Clips' }).focus();
+  while (!await page.evaluate(() => document.activeElement?.closest('[data-clip-id]'))) await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Space');
+  await chosen.getByText('1 clip chosen').waitFor();
+  await page.keyboard.press('Shift+ArrowDown');
+  await page.keyboard.press('Shift+ArrowDown');
+  await chosen.getByText('3 clips chosen').waitFor();
+  await chosen.getByText('all from setup Field recorder B').waitFor();
+  await page.keyboard.press('Shift+ArrowUp');
+  await chosen.getByText('2 clips chosen').waitFor();
+  await page.keyboard.press('Control+a');
+  await chosen.getByText(`${CLIPS} clips chosen`).waitFor();
+  await page.keyboard.press('Escape');
+  await chosen.waitFor({ state: 'detached' });
+  await page.context().close();
+});
+
 test('a clip is heard from its row by key and by resting on its ribbon, one at a time', async () => {
   const page = await openDemo();
   await clipRow(page, 'lock-office.wav').getByText('Only the right side carries speech').click();
@@ -145,8 +166,20 @@ test('setups are merged; a clip is renamed, taken out and put back; a project is
   await page.getByRole('button', { name: /The same setup as/ }).click();
   await page.getByRole('option', { name: target, exact: true }).click();
   await page.getByRole('button', { name: `Merge into ${target}` }).click();
-  await page.waitForFunction((count) => document.querySelectorAll('[role=row][data-setup]').length === count, setups - 1);
+  await page.waitForFunction((count) => document.querySelectorAll('button[aria-label^="Setup "]').length === count, setups - 1);
   await setupRow(target).waitFor();
+
+  // What is the only one of its kind stands with its like, until a person gives its setup a name.
+  const lone = page.getByRole('row').filter({ hasText: 'Nothing else here was recorded the same way.' });
+  const clips = Number(/(\d+) clips/.exec(await lone.innerText())![1]);
+  await chooseClip(page, 'pilot-memo.wav');
+  await page.getByRole('button', { name: 'More for the chosen clips' }).click();
+  await page.getByRole('menuitem', { name: 'Its setup' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Phone of the pilot');
+  await page.keyboard.press('Enter');
+  await setupRow('Phone of the pilot').filter({ hasText: '1 clip' }).waitFor();
+  await lone.filter({ hasText: `${clips - 1} clips` }).waitFor();
+  await page.keyboard.press('Escape');
 
   await chooseClip(page, 'slate-test.wav');
   await page.getByRole('button', { name: 'More for the chosen clips' }).click();

@@ -11,6 +11,8 @@ const Role = z.string().trim().min(1).max(60).nullable();
 export const Setup = z.object({
   id: z.uuid(),
   name: z.string(),
+  /** By a person. */
+  named: z.boolean(),
   /** Why these clips stand together: "same recorder (B), names A001 to A008, right side empty in all". */
   explanation: z.string(),
   clips: z.int().nonnegative(),

@@ -41,9 +41,9 @@ export function initSetup(sequelize: Sequelize): void {
 
 /** A setup as the interface has it. @param projectIntake the rule for the whole project, where there is one */
 export function setupOf(row: SetupRow, clips: number, projectIntake: Intake | null): Setup {
-  const { id, name, explanation, verdict, side, differing, roles } = row;
+  const { id, name, named, explanation, verdict, side, differing, roles } = row;
   return {
-    id, name, explanation, clips, verdict, side, differing, roles,
+    id, name, named, explanation, clips, verdict, side, differing, roles,
     intake: row.intakeGiven ? row.intake : projectIntake ?? row.intake,
     intakeDecided: row.intakeGiven || projectIntake !== null,
   };

@@ -1,9 +1,10 @@
-import { ChevronDown, FolderInput, Trash2 } from 'lucide-react';
+import { ChevronDown, FolderInput, Settings2, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import { useNavigate } from 'react-router';
 import styled from 'styled-components';
 import type { Lineup, LineupRow } from '@pocket-twin/core/schema/lineup.ts';
+import type { Setup } from '@pocket-twin/core/schema/setup.ts';
 import { sentenceOf, useUseSuggestionMutation } from '../../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { Button } from '../../parts/Button.tsx';
@@ -11,6 +12,7 @@ import { Choices } from '../../parts/Field.tsx';
 import { chosen, newsCame, queueSet } from './lineupSlice.ts';
 import { MoveDialog } from './MoveDialog.tsx';
 import { RenameDialog } from './RenameDialog.tsx';
+import { SetupDialog } from './SetupDialog.tsx';
 import { useRemoval } from './useRemoval.ts';
 import { useRowsFetched } from './useRow.ts';
 
@@ -25,7 +27,12 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
   const remove = useRemoval(projectId);
   const [moving, setMoving] = useState(false);
   const [renaming, setRenaming] = useState(false);
+  const [describing, setDescribing] = useState(false);
   if (ids.length === 0) return null;
+  const setup = commonSetup(rows, lineup);
+  const actions: Record<string, () => void> = {
+    setup: () => setDescribing(true), move: () => setMoving(true), rename: () => setRenaming(true), remove: () => void remove(ids, rows[0]?.name ?? ''),
+  };
   const first = rows.find(({ state }) => state === 'ready');
   const openBench = (): void => {
     dispatch(queueSet(ids.length > 1 ? ids : null));
@@ -41,7 +48,8 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
       <MenuTrigger>
         <Button kind="plain" aria-label="More for the chosen clips">More<ChevronDown size={15} aria-hidden="true" /></Button>
         <Choices>
-          <Menu aria-label="More for the chosen clips" onAction={(key) => (key === 'move' ? setMoving(true) : key === 'rename' ? setRenaming(true) : void remove(ids, rows[0]?.name ?? ''))}>
+          <Menu aria-label="More for the chosen clips" onAction={(key) => actions[key]()}>
+            {setup && <MenuItem id="setup" textValue="Setup"><span>{ids.length === 1 ? 'Its setup ...' : 'Their setup ...'}</span><Settings2 size={15} aria-hidden="true" /></MenuItem>}
             <MenuItem id="move" textValue="Move to a setup"><span>Move to a setup ...</span><FolderInput size={15} aria-hidden="true" /></MenuItem>
             {ids.length === 1 && <MenuItem id="rename" textValue="Rename">Rename ...</MenuItem>}
             <MenuItem id="remove" textValue="Remove from the project"><span>Remove from the project</span><Trash2 size={15} aria-hidden="true" /></MenuItem>
@@ -51,6 +59,7 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
       <Button kind="plain" isDisabled={!first} onPress={openBench}>Open on bench</Button>
       <SuggestionButtons projectId={projectId} ids={ids} rows={rows} />
       <MoveDialog projectId={projectId} clipIds={ids} setups={lineup.setups} isOpen={moving} onOpenChange={setMoving} />
+      {setup && <SetupDialog projectId={projectId} setup={setup} others={lineup.setups.filter((other) => other !== setup)} isOpen={describing} onOpenChange={setDescribing} />}
       {rows.length === 1 && <RenameDialog row={rows[0]} isOpen={renaming} onOpenChange={setRenaming} />}
     </Bar>
   );
@@ -94,13 +103,18 @@ function useChosenRows(projectId: string, ids: string[]): LineupRow[] {
   return ids.flatMap((id) => rowOf(id) ?? []);
 }
 
-function whereFrom(rows: LineupRow[], ids: string[], { groups, setups }: Lineup): string {
-  const shown = new Set(groups.flatMap((group) => group.ids));
+/** The setup that all of the rows are in. */
+function commonSetup(rows: LineupRow[], { setups }: Lineup): Setup | undefined {
+  const [home, ...others] = new Set(rows.map(({ setupId }) => setupId));
+  return others.length === 0 ? setups.find(({ id }) => id === home) : undefined;
+}
+
+function whereFrom(rows: LineupRow[], ids: string[], lineup: Lineup): string {
+  const shown = new Set(lineup.groups.flatMap((group) => group.ids));
   const hidden = ids.filter((id) => !shown.has(id)).length;
   const homes = new Set(rows.map(({ setupId }) => setupId));
-  const [home] = homes;
-  const setup = homes.size === 1 ? setups.find(({ id }) => id === home)?.name : undefined;
-  const from = setup ? `${ids.length > 1 ? 'all ' : ''}from setup ${setup}` : homes.size > 1 ? `from ${homes.size} setups` : '';
+  const setup = commonSetup(rows, lineup);
+  const from = setup ? `${ids.length > 1 ? 'all ' : ''}from setup ${setup.name}` : homes.size > 1 ? `from ${homes.size} setups` : '';
   return [from, hidden > 0 && `${hidden} not in this view`].filter(Boolean).join(', ');
 }
 

@@ -13,11 +13,13 @@ interface SetupDialogProps {
   projectId: string;
   setup: Setup;
   others: Setup[];
+  isOpen?: boolean;
+  onOpenChange?: (open: boolean) => void;
 }
 
 /** What a person can say of a setup: its name, what each channel carries, how the edit takes it, and that it is another one. */
-export function SetupDialog({ projectId, setup, others }: SetupDialogProps) {
-  return <Panel title="Setup">{(close) => <SetupForm projectId={projectId} setup={setup} others={others} close={close} />}</Panel>;
+export function SetupDialog({ projectId, setup, others, isOpen, onOpenChange }: SetupDialogProps) {
+  return <Panel title="Setup" isOpen={isOpen} onOpenChange={onOpenChange}>{(close) => <SetupForm projectId={projectId} setup={setup} others={others} close={close} />}</Panel>;
 }
 
 const PROPOSED = 'proposed';

@@ -12,10 +12,10 @@ import { chosen, columnsShown, expanded, queueSet, sorted } from '../lineupSlice
 import { useRow, useRowFetched } from '../useRow.ts';
 import { ChannelRowContent, Fact } from './cells.tsx';
 import { COLUMNS } from './columns.tsx';
-import { SetupRowContent } from './SetupRowContent.tsx';
+import { SetupRowContent, type GatheredClips } from './SetupRowContent.tsx';
 import { rememberColumns, type ColumnId } from './shownColumns.ts';
 import { SteadyTableLayout } from './SteadyTableLayout.ts';
-import { TableItems, WITHOUT_SETUP, type ChannelItem, type ClipItem, type SetupItem } from './tableItems.ts';
+import { ON_THEIR_OWN, TableItems, WITHOUT_SETUP, type ChannelItem, type ClipItem, type SetupItem } from './tableItems.ts';
 import { ROW_HEIGHT, TableFrame } from './tableStyle.ts';
 import { useScrollSteps } from './useScrollSteps.ts';
 
@@ -38,12 +38,13 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
   useScrollSteps(frame);
   const items = useRef(new TableItems());
   const setups = useMemo(() => new Map(lineup.setups.map((setup) => [setup.id, setup])), [lineup.setups]);
-  const setupIds = useMemo(() => (grouped ? lineup.groups.map(({ setupId }) => setupId ?? WITHOUT_SETUP) : []), [grouped, lineup.groups]);
   const rows = useMemo(() => {
     const open = new Set(unfolded);
     const channelsOf = (id: string): number => (open.has(id) ? store.getState().rows.byId[id]?.summary?.channels.length ?? 0 : 0);
-    return grouped ? items.current.grouped(lineup.groups, channelsOf) : items.current.flat(lineup.groups, channelsOf);
-  }, [grouped, lineup.groups, store, unfolded]);
+    const isLone = (id: string): boolean => setups.get(id)?.clips === 1 && !setups.get(id)!.named;
+    return grouped ? items.current.grouped(lineup.groups, channelsOf, isLone) : items.current.flat(lineup.groups, channelsOf);
+  }, [grouped, lineup.groups, setups, store, unfolded]);
+  const setupIds = useMemo(() => rows.flatMap((row) => (row.kind === 'setup' ? [row.id] : [])), [rows]);
   const around = useNeighbours(lineup.groups);
   const expandedKeys = useMemo(() => new Set([...setupIds.filter((id) => !folded.includes(id)), ...unfolded]), [folded, setupIds, unfolded]);
 
@@ -143,14 +144,21 @@ interface RowContext {
   around: Neighbours;
 }
 
+/** What stands together without being one setup. */
+const GATHERED: Record<string, GatheredClips> = {
+  [ON_THEIR_OWN]: { name: 'On their own', explanation: 'Nothing else here was recorded the same way.' },
+  [WITHOUT_SETUP]: { name: 'In no setup', explanation: 'Not measured yet, or not readable.' },
+};
+
 // Functions, not components: React Aria must see its own rows and cells.
 
 function setupRow({ id, clips }: SetupItem, context: RowContext) {
-  const setup = context.setups.get(id) ?? null;
+  const setup = context.setups.get(id);
+  const name = setup?.name ?? GATHERED[id]?.name ?? '';
   return (
-    <Row id={id} textValue={setup?.name ?? 'In no setup'} isDisabled hasChildItems data-setup={setup?.name ?? ''}>
-      <Cell><Chevron name={setup?.name ?? 'clips in no setup'} /></Cell>
-      <Cell><SetupRowContent projectId={context.projectId} setup={setup} setups={context.setups} clipIds={clips.map((clip) => clip.id)} /></Cell>
+    <Row id={id} textValue={name} isDisabled hasChildItems data-setup={name}>
+      <Cell><Chevron name={name} /></Cell>
+      <Cell><SetupRowContent projectId={context.projectId} setup={setup ?? GATHERED[id]} setups={context.setups} clipIds={clips.map((clip) => clip.id)} /></Cell>
       {/* React Aria counts a parent's cells to number its rows: one a column, the first of them drawn over the others. */}
       {context.order.slice(1).map((column) => <Cell key={column}><span /></Cell>)}
       <Collection items={clips} dependencies={[context.order, context.setups]}>{(clip) => clipRow(clip, context)}</Collection>

@@ -10,9 +10,15 @@ import { intakeWords } from '../../../parts/intakeWords.ts';
 import { SetupDialog } from '../SetupDialog.tsx';
 import { Fact, Strong } from './cells.tsx';
 
+/** Clips that stand together without being one setup. */
+export interface GatheredClips {
+  name: string;
+  explanation: string;
+}
+
 interface SetupRowContentProps {
   projectId: string;
-  setup: Setup | null;
+  setup: Setup | GatheredClips;
   setups: Map<string, Setup>;
   clipIds: string[];
 }
@@ -21,27 +27,36 @@ interface SetupRowContentProps {
 export function SetupRowContent({ projectId, setup, setups, clipIds }: SetupRowContentProps) {
   const dispatch = useAppDispatch();
   const already = useAppSelector((state) => state.lineup.chosen[projectId]);
-  if (!setup) return <Line><span /><div><Strong>In no setup</Strong><Fact>Not measured yet, or not readable.</Fact></div></Line>;
-  const { name, clips, verdict, side, differing, explanation } = setup;
+  const { name, explanation } = setup;
   const choose = (): void => { dispatch(chosen({ projectId, ids: [...new Set([...already ?? [], ...clipIds])] })); };
   return (
     <Line>
-      {verdict ? <TwinGlyph verdict={verdict} side={side} size={30} /> : <span />}
+      {isSetup(setup) && setup.verdict ? <TwinGlyph verdict={setup.verdict} side={setup.side} size={30} /> : <span />}
       <div>
         <Strong title={name}>
           {name}
-          <Count>{clips === 1 ? '1 clip' : `${clips} clips`}</Count>
-          {differing > 0 && <Odd>{differing} {differing === 1 ? 'differs' : 'differ'}</Odd>}
+          <Count>{counted(isSetup(setup) ? setup.clips : clipIds.length)}</Count>
+          {isSetup(setup) && setup.differing > 0 && <Odd>{setup.differing} {setup.differing === 1 ? 'differs' : 'differ'}</Odd>}
         </Strong>
-        <Fact title={explanation}>{explanation} · {intakeWords(setup)}</Fact>
+        <Fact title={explanation}>{explanation}{isSetup(setup) && ` · ${intakeWords(setup)}`}</Fact>
       </div>
       <Button kind="quiet" aria-label={`Choose all clips of ${name}`} onPress={choose}>Choose {clipIds.length === 1 ? 'it' : `all ${clipIds.length}`}</Button>
-      <DialogTrigger>
-        <Button kind="quiet" aria-label={`Setup ${name}`}><Settings2 size={15} aria-hidden="true" />Setup</Button>
-        <SetupDialog projectId={projectId} setup={setup} others={[...setups.values()].filter(({ id }) => id !== setup.id)} />
-      </DialogTrigger>
+      {isSetup(setup) && (
+        <DialogTrigger>
+          <Button kind="quiet" aria-label={`Setup ${name}`}><Settings2 size={15} aria-hidden="true" />Setup</Button>
+          <SetupDialog projectId={projectId} setup={setup} others={[...setups.values()].filter(({ id }) => id !== setup.id)} />
+        </DialogTrigger>
+      )}
     </Line>
   );
+}
+
+function isSetup(setup: Setup | GatheredClips): setup is Setup {
+  return 'id' in setup;
+}
+
+function counted(clips: number): string {
+  return clips === 1 ? '1 clip' : `${clips} clips`;
 }
 
 const Line = styled.div`

@@ -22,16 +22,20 @@ export interface SetupItem {
 
 /** Of the clips that are in no setup. */
 export const WITHOUT_SETUP = 'without-setup';
+/** Of the clips that are each the only one of a setup. */
+export const ON_THEIR_OWN = 'on-their-own';
 
 /** Rows are made once and kept while nothing about them changes, so that React Aria builds anew only what did. */
 export class TableItems {
   private readonly clips = new Map<string, ClipItem>();
   private readonly setups = new Map<string, SetupItem>();
 
-  /** @param channelsOf how many channels to show below a clip; 0 where it is folded */
-  grouped(groups: Lineup['groups'], channelsOf: (clipId: string) => number): SetupItem[] {
-    return groups.map(({ setupId, ids }) => {
-      const id = setupId ?? WITHOUT_SETUP;
+  /**
+   * @param channelsOf how many channels to show below a clip; 0 where it is folded
+   * @param isLone whether a setup has one clip and no name from a person: these stand together, as a heading for each would be one line in two
+   */
+  grouped(groups: Lineup['groups'], channelsOf: (clipId: string) => number, isLone: (setupId: string) => boolean): SetupItem[] {
+    return gathered(groups, isLone).map(({ id, ids }) => {
       const clips = ids.map((clipId) => this.clip(clipId, channelsOf(clipId)));
       const known = this.setups.get(id);
       if (known && known.clips.length === clips.length && known.clips.every((clip, i) => clip === clips[i])) return known;
@@ -54,4 +58,16 @@ export class TableItems {
     this.clips.set(id, item);
     return item;
   }
+}
+
+/** Setups in their order, then the lone ones together, then what is in none. */
+function gathered(groups: Lineup['groups'], isLone: (setupId: string) => boolean): { id: string; ids: string[] }[] {
+  const lone = groups.filter(({ setupId }) => setupId !== null && isLone(setupId));
+  if (lone.length < 2) return groups.map(({ setupId, ids }) => ({ id: setupId ?? WITHOUT_SETUP, ids }));
+  const others = groups.filter((group) => !lone.includes(group));
+  return [
+    ...others.flatMap(({ setupId, ids }) => (setupId === null ? [] : [{ id: setupId, ids }])),
+    { id: ON_THEIR_OWN, ids: lone.flatMap(({ ids }) => ids) },
+    ...others.flatMap(({ setupId, ids }) => (setupId === null ? [{ id: WITHOUT_SETUP, ids }] : [])),
+  ];
 }
