@@ -1,15 +1,15 @@
 import type { PairMatch } from './pairMatch.ts';
 
-/** Looks at blocks `from` up to `to` of the pair in question. */
-export type Look = (from: number, to: number) => Promise<PairMatch | null>;
+/** Looks at `most` stretches within blocks `from` up to `to` of the pair in question. */
+export type Look = (from: number, to: number, most?: number) => Promise<PairMatch | null>;
 
 // What undoing must bring for a stretch to be one signal on both sides, and what it brings at most where it is not.
 const COPY_NULL_DB = -20;
 const COPY_GAIN_DB = 12;
 const PLAIN_COPY_NULL_DB = -36;
 const APART_NULL_DB = -16;
-// Where the whitened correlation of the stretches differs by this between a clip's ends, something may have changed.
-const HEIGHT_CHANGE = 0.2;
+// Enough to see whether an end of a clip is a copy.
+const STRETCHES_AN_END = 6;
 const LEAST_SECONDS = 4.5;
 const WINDOW_SECONDS = 1;
 // What is looked at in a window begins with it, but ends before it: filters are fitted to the start of its last stretch.
@@ -23,9 +23,9 @@ const PRECISION_SECONDS = 0.1;
  * @returns the block of the boundary; null where nothing of the kind happens
  */
 export async function findCopyChange(whole: PairMatch, from: number, to: number, blockSeconds: number, look: Look): Promise<number | null> {
-  if (isCopy(whole) || (to - from) * blockSeconds < LEAST_SECONDS || !endsDiffer(whole)) return null;
+  if (isCopy(whole) || (to - from) * blockSeconds < LEAST_SECONDS) return null;
   const third = Math.floor((to - from) / 3);
-  const [first, last] = [await look(from, from + third), await look(to - third, to)];
+  const [first, last] = [await look(from, from + third, STRETCHES_AN_END), await look(to - third, to, STRETCHES_AN_END)];
   if (!first || !last || isCopy(first) === isCopy(last)) return null;
   const copyFirst = isCopy(first);
   if ((copyFirst ? last : first).matchedNullDb < APART_NULL_DB) return null;
@@ -44,14 +44,4 @@ export async function findCopyChange(whole: PairMatch, from: number, to: number,
 
 function isCopy({ plainNullDb, matchedNullDb }: PairMatch): boolean {
   return plainNullDb <= PLAIN_COPY_NULL_DB || (matchedNullDb <= COPY_NULL_DB && plainNullDb - matchedNullDb >= COPY_GAIN_DB);
-}
-
-function endsDiffer({ arrivals }: PairMatch): boolean {
-  const third = Math.floor(arrivals.length / 3);
-  if (third === 0) return false;
-  const height = (part: PairMatch['arrivals']): number => {
-    const sorted = part.map((arrival) => Math.abs(arrival.height)).sort((a, b) => a - b);
-    return sorted[sorted.length >> 1];
-  };
-  return Math.abs(height(arrivals.slice(0, third)) - height(arrivals.slice(-third))) >= HEIGHT_CHANGE;
 }

@@ -1,7 +1,7 @@
-import { chooseStretches, type Stretch } from './stretches.ts';
+import { chooseStretches, MOST_ACTIVE, type Stretch } from './stretches.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
 import { pairBySound, type ChannelsMeter } from './channelPairs.ts';
-import { findCopyChange } from './copyChange.ts';
+import { findCopyChange, type Look } from './copyChange.ts';
 import { findDuplicates } from './duplicates.ts';
 import type { MatchedSegment, Measurement, PairMeasurement } from './measurement.ts';
 import { pairSegments, type PairState } from './pairSegments.ts';
@@ -50,7 +50,7 @@ async function matchedSegments(measurement: Measurement, pair: PairMeasurement, 
       matched.push({ ...segment, match: null });
       continue;
     }
-    const look = (from: number, to: number): Promise<PairMatch | null> => lookAgain(measurement, pair.channels, read, from, to);
+    const look: Look = (from, to, most) => lookAgain(measurement, pair.channels, read, from, to, most);
     const match = await look(segment.from, segment.to);
     const change = match && segment.state === 'different'
       ? await findCopyChange(match, segment.from, segment.to, measurement.blockSeconds, look) : null;
@@ -62,13 +62,13 @@ async function matchedSegments(measurement: Measurement, pair: PairMeasurement, 
   return matched;
 }
 
-/** Looks at a bounded number of stretches of two channels again, within blocks `from` up to `to`. */
+/** Looks at `mostActive` stretches of two channels again, or fewer, within blocks `from` up to `to`. */
 export async function lookAgain(
-  measurement: Measurement, channels: [number, number], read: SoundReader, from = 0, to = measurement.channels[0].blockPower.length,
+  measurement: Measurement, channels: [number, number], read: SoundReader, from = 0, to = measurement.channels[0].blockPower.length, mostActive = MOST_ACTIVE,
 ): Promise<PairMatch | null> {
   const { sampleRate, blockSeconds, frames } = measurement;
   const sides = channels.map((channel) => measurement.channels[channel - 1]);
-  const { active, pauses } = chooseStretches([sides[0], sides[1]], { sampleRate, blockSeconds, from, to, frames });
+  const { active, pauses } = chooseStretches([sides[0], sides[1]], { sampleRate, blockSeconds, from, to, frames, mostActive });
   if (active.length === 0) return null;
   let halvings = 0;
   while (sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;

@@ -9,13 +9,14 @@ export interface Stretch {
 }
 
 export interface Stretches {
-  /** Where something is heard, spread evenly over the range; at most `MOST_ACTIVE`. */
+  /** Where something is heard, spread evenly over the range. */
   active: Stretch[];
   /** Where nobody speaks: only the noise of both channels. At most `MOST_PAUSES`. */
   pauses: Stretch[];
 }
 
-const MOST_ACTIVE = 24;
+/** As many as a sure answer needs. */
+export const MOST_ACTIVE = 24;
 const MOST_PAUSES = 6;
 // With the reach of the delays this fills a power of two at 44.1 and 48 kHz.
 const STRETCH_SECONDS = 0.29;
@@ -36,6 +37,8 @@ export interface StretchRange {
   to: number;
   /** Frames in the clip. */
   frames: number;
+  /** At most this many active stretches. */
+  mostActive: number;
 }
 
 /**
@@ -44,7 +47,7 @@ export interface StretchRange {
  * of them is not left out.
  */
 export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement], range: StretchRange): Stretches {
-  const { sampleRate, blockSeconds, from, to } = range;
+  const { sampleRate, blockSeconds, from, to, mostActive } = range;
   const length = Math.round(STRETCH_SECONDS * sampleRate);
   const blocks = Math.max(1, Math.ceil(STRETCH_SECONDS / blockSeconds));
   const relative = sides.map(({ blockSpeechPower }) => {
@@ -102,7 +105,7 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
   };
   const count = to - from;
   return {
-    active: starts(partsOf(count, blocks, MOST_ACTIVE), steady ? () => 0 : louderSide, steady ? 0 : 1),
+    active: starts(partsOf(count, blocks, mostActive), steady ? () => 0 : louderSide, steady ? 0 : 1),
     pauses: steady ? [] : starts(partsOf(count, 2 * blocks, MOST_PAUSES), quietness, -NEAR_FLOOR),
   };
 }
