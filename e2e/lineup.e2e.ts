@@ -103,7 +103,12 @@ test('found, sorted and narrowed: the server answers, and the counts say how man
   await page.keyboard.press('Escape');
   await page.getByRole('columnheader', { name: 'Clip' }).click();
   await page.getByRole('columnheader', { name: 'Clip' }).click();
-  await page.waitForFunction(() => document.querySelector('[role=columnheader][aria-sort=descending]'));
+  await page.locator('[role=columnheader][aria-sort=descending]').waitFor();
+  // The heading turns at once, the order comes from the server.
+  await page.waitForFunction((first) => {
+    const cells = [...document.querySelectorAll('[data-clip]')].sort((one, other) => one.getBoundingClientRect().top - other.getBoundingClientRect().top);
+    return cells[0]?.getAttribute('data-clip') === first;
+  }, 'winch-camera-4ch.wav');
   const names = await namesInSight(page);
   expect(names).toEqual([...names].sort((a, b) => b.localeCompare(a, 'en', { numeric: true })));
   await page.context().close();
