@@ -1,6 +1,6 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Page } from 'playwright-core';
+import type { Page, Route } from 'playwright-core';
 import { chatter, noise } from '@pocket-twin/core/test/signals.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Application, bringIn, clipRow, dropFiles, expectNothingSerious, newProject } from './application.ts';
@@ -132,6 +132,20 @@ test('an upload on its way can be cancelled', async () => {
   await page.close();
 });
 
+/** Lets the first bytes of the next upload through; `then` ends that request, or leaves it open. Answers with the offsets that uploads went on from. */
+async function letThrough(page: Page, arrived: number, bytes: Buffer, then: (route: Route) => Promise<void> | void): Promise<{ offsets: number[] }> {
+  const offsets: number[] = [];
+  await page.route('**/api/uploads/*', async (route) => {
+    const request = route.request();
+    if (request.method() !== 'PATCH') return route.continue();
+    offsets.push(Number(request.headers()['upload-offset']));
+    if (offsets.length > 1) return route.continue();
+    await route.fetch({ postData: bytes.subarray(0, arrived), headers: { ...request.headers(), 'content-length': String(arrived) } });
+    await then(route);
+  });
+  return { offsets };
+}
+
 test('an upload whose connection is lost goes on where it stopped', async () => {
   const page = await app.open('/', complaints);
   await newProject(page, 'Train journey');
@@ -139,16 +153,7 @@ test('an upload whose connection is lost goes on where it stopped', async () => 
   const bytes = wavBytes([chatter(0.1, 20, 1), chatter(0.1, 20, 1)]);
   await writeFile(path, bytes);
   const arrived = 2_000_000;
-  const offsets: number[] = [];
-  await page.route('**/api/uploads/*', async (route) => {
-    const request = route.request();
-    if (request.method() !== 'PATCH') return route.continue();
-    offsets.push(Number(request.headers()['upload-offset']));
-    if (offsets.length > 1) return route.continue();
-    // Two megabytes reach the server, then the line goes dead.
-    await route.fetch({ postData: bytes.subarray(0, arrived), headers: { ...request.headers(), 'content-length': String(arrived) } });
-    await route.abort('connectionreset');
-  });
+  const { offsets } = await letThrough(page, arrived, bytes, (route) => route.abort('connectionreset'));
   await bringIn(page, path);
   await clipRow(page, 'journey.wav').filter({ hasText: 'The same on both sides' }).waitFor();
   expect(offsets).toEqual([0, arrived]);
@@ -157,20 +162,11 @@ test('an upload whose connection is lost goes on where it stopped', async () => 
   await page.close();
 });
 
-/** Lets the first megabytes of the next upload through, and then nothing until the page is loaded anew. Answers with the offsets that uploads went on from. */
+/** The same, and then nothing until the page is loaded anew. */
 async function holdAfter(page: Page, arrived: number, bytes: Buffer): Promise<{ offsets: number[]; held: Promise<void> }> {
-  const offsets: number[] = [];
   let held!: () => void;
-  const result = { offsets, held: new Promise<void>((resolve) => { held = resolve; }) };
-  await page.route('**/api/uploads/*', async (route) => {
-    const request = route.request();
-    if (request.method() !== 'PATCH') return route.continue();
-    offsets.push(Number(request.headers()['upload-offset']));
-    if (offsets.length > 1) return route.continue();
-    await route.fetch({ postData: bytes.subarray(0, arrived), headers: { ...request.headers(), 'content-length': String(arrived) } });
-    held();
-  });
-  return result;
+  const holding = new Promise<void>((resolve) => { held = resolve; });
+  return { ...await letThrough(page, arrived, bytes, () => held()), held: holding };
 }
 
 test('an upload that a reload cut off is shown; it goes on with what is missing once its file is there again, or is forgotten', async () => {
