@@ -9,6 +9,8 @@ const BUCKET_FRAMES: u32 = 256;
 const HISTORY: usize = 11;
 const GROUP: usize = 16;
 const STATE_FLOOR: f64 = 1e-30;
+// As in core/pcm/decodeWords.ts: beyond it squares would overflow on their way through the filters, and no sound is that loud.
+const LARGEST_FLOAT: f64 = 1e30;
 
 // --- Words to pairs -------------------------------------------------------------------------
 
@@ -30,9 +32,10 @@ export function decodePair(input: usize, kind: u32, frameBytes: u32, wordBytes: 
     const left = decodeWord(input, kind);
     const right = both ? decodeWord(input + wordBytes, kind) : 0;
     if (kind >= 4) {
-      notFinite += u32(!isFinite(left)) + u32(!isFinite(right));
-      store<f64>(out, isFinite(left) ? left : 0);
-      store<f64>(out, isFinite(right) ? right : 0, 8);
+      const leftIsSound = abs(left) < LARGEST_FLOAT, rightIsSound = abs(right) < LARGEST_FLOAT;
+      notFinite += u32(!leftIsSound) + u32(!rightIsSound);
+      store<f64>(out, leftIsSound ? left : 0);
+      store<f64>(out, rightIsSound ? right : 0, 8);
     } else {
       store<f64>(out, left);
       store<f64>(out, right, 8);

@@ -132,6 +132,14 @@ test('turning a channel upside down changes no level and turns the products', ()
   expect(turned.pairs[0].product).toBeCloseTo(-normal.pairs[0].product, 9);
 });
 
+test('numbers too large to be sound, which would overflow, count as those that are not finite', () => {
+  const meter = new ClipMeter(48000, 1, { kind: 'float', bits: 64 });
+  meter.push(new Uint8Array(Float64Array.of(0.25, 1e300, -1e200, -0.5).buffer));
+  const { channels: [channel], notFinite } = meter.finish();
+  expect(notFinite).toBe(2);
+  expect(channel).toMatchObject({ peak: 0.5, meanSquare: (0.25 ** 2 + 0.5 ** 2) / 4 });
+});
+
 test('NaN and infinity in float data count as silence and are counted', () => {
   const meter = new ClipMeter(48000, 1, { kind: 'float', bits: 32 });
   meter.push(new Uint8Array(Float32Array.of(0.25, NaN, Infinity, -Infinity, -0.5).buffer));

@@ -1,5 +1,8 @@
 import { bytesPerSample, type SampleFormat } from './sampleFormat.ts';
 
+// Beyond it (+600 dBFS) squares would overflow on their way through the filters; it counts as not finite.
+const LARGEST_FLOAT = 1e30;
+
 /**
  * Interleaved sample words to planar values, full scale at 1.
  * @param bytes whole frames only; any byte offset
@@ -50,7 +53,7 @@ function decodeFloat(
   let notFinite = 0;
   for (let i = 0, at = first; i < frames; i++, at += step) {
     const value = bits === 32 ? view.getFloat32(at, true) : view.getFloat64(at, true);
-    if (Number.isFinite(value)) out[i] = value;
+    if (Math.abs(value) < LARGEST_FLOAT) out[i] = value;
     else {
       out[i] = 0;
       notFinite++;
