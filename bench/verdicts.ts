@@ -20,7 +20,7 @@ export interface Judged {
   danger: string | null;
   disguise: { gainDb: number; delaySamples: number; polarity: number; filtered: boolean } | null;
   pair: PairReport;
-  boundarySeconds: number | null;
+  boundariesSeconds: number[];
   sections: Section[];
   milliseconds: number;
 }
@@ -49,10 +49,10 @@ function report(all: Judged[]): void {
   const right = all.filter(isRight);
   const dangerous = all.filter(({ danger }) => danger !== null);
   for (const one of all) {
-    if (!isRight(one) || one.danger || (boundaryError(one) ?? 0) > BOUNDARY_SECONDS) {
+    if (!isRight(one) || one.danger || boundaryErrors(one).some((error) => error > BOUNDARY_SECONDS)) {
       const { pair } = one;
       const say = (value: number | null): string => (value === null ? '-' : value.toFixed(1));
-      console.log(`  seed ${one.seed} clip ${one.number}: ${one.what}: called ${one.found}${one.side ? ` (${one.side})` : ''} at ${one.confidence}, null ${say(pair.nullDepthDb)}, matched ${say(pair.matchedNullDepthDb)}, delay ${say(pair.delaySamples)}, suggests ${one.action}${one.danger ? `: DANGER, ${one.danger}` : ''}${one.boundarySeconds ? `, boundary ${one.boundarySeconds.toFixed(2)}: ${one.sections.map((s) => `${s.verdict} to ${s.endSeconds.toFixed(1)}`).join(', ')}` : ''}`);
+      console.log(`  seed ${one.seed} clip ${one.number}: ${one.what}: called ${one.found}${one.side ? ` (${one.side})` : ''} at ${one.confidence}, null ${say(pair.nullDepthDb)}, matched ${say(pair.matchedNullDepthDb)}, delay ${say(pair.delaySamples)}, suggests ${one.action}${one.danger ? `: DANGER, ${one.danger}` : ''}${one.boundariesSeconds.length > 0 ? `, true boundaries ${one.boundariesSeconds.map((seconds) => seconds.toFixed(2)).join(', ')}: ${one.sections.map((s) => `${s.verdict} to ${s.endSeconds.toFixed(1)}`).join(', ')}` : ''}`);
     }
   }
   console.log(`\n${all.length} clips, ${((100 * right.length) / all.length).toFixed(1)} % right, ${dangerous.length} dangerous suggestions (bars: ${100 * LEAST_RIGHT} %, 0)`);
@@ -66,10 +66,10 @@ function isRight({ truth, found, truthSide, side }: Judged): boolean {
   return truth === found && (truthSide === null || truthSide === side);
 }
 
-/** How far the nearest boundary found is from the true one; null where there is none, or none was found. */
-function boundaryError({ boundarySeconds, found, sections }: Judged): number | null {
-  if (!boundarySeconds || found !== 'changing' || sections.length < 2) return null;
-  return Math.min(...sections.slice(1).map(({ startSeconds }) => Math.abs(startSeconds - boundarySeconds)));
+/** How far from each true boundary the nearest one found is; none where no change was found. */
+function boundaryErrors({ boundariesSeconds, found, sections }: Judged): number[] {
+  if (found !== 'changing') return [];
+  return boundariesSeconds.map((boundary) => Math.min(...sections.slice(1).map(({ startSeconds }) => Math.abs(startSeconds - boundary))));
 }
 
 function printConfusion(all: Judged[]): void {
@@ -100,7 +100,7 @@ function printErrors(all: Judged[]): void {
   console.log(`\ndelay, samples: ${largest(known.map(({ disguise, pair }) => pair.delaySamples - disguise!.delaySamples))}`);
   console.log(`gain, dB:       ${largest(known.map(({ disguise, pair }) => pair.gainDb! - disguise!.gainDb))}`);
   console.log(`polarity wrong: ${known.filter(({ disguise, pair }) => (pair.polarity === 'inverted') !== (disguise!.polarity < 0)).length} of ${known.length}`);
-  const off = all.map(boundaryError).filter((error) => error !== null);
+  const off = all.flatMap(boundaryErrors);
   console.log(`boundary, s:    ${largest(off)}; ${off.filter((error) => error <= BOUNDARY_SECONDS).length} of ${off.length} within ${BOUNDARY_SECONDS} s`);
   const times = all.map(({ milliseconds }) => milliseconds).sort((a, b) => a - b);
   console.log(`inspecting:     median ${times[times.length >> 1].toFixed(0)} ms a clip`);

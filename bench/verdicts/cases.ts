@@ -2,6 +2,7 @@ import { convolve } from '@pocket-twin/demo/sound/convolve.ts';
 import { gain, hiss, mix, type Mono } from '@pocket-twin/demo/sound/mono.ts';
 import type { PairVerdict, Side } from '@pocket-twin/core/schema/verdict.ts';
 import type { Chance } from './chance.ts';
+import { interrupted, joinedFrom } from './changes.ts';
 import { throughCodec, type Codec } from './codec.ts';
 import { addPulse, heardBy, randomRoom, type Microphone } from './room.ts';
 import { allPass, ambience, drums, filtered, instrument, RATE, shelf, speech, spoken, turns } from './sources.ts';
@@ -15,14 +16,14 @@ export interface Case {
   /** Known where one signal was disguised. */
   disguise?: { gainDb: number; delaySamples: number; polarity: 1 | -1; filtered: boolean };
   /** Where the verdict changes, in seconds. */
-  boundarySeconds?: number;
+  boundariesSeconds?: number[];
   /** Each side carries something of its own, whatever the verdict. */
   ownOnBoth?: boolean;
   /** The channel that holds everything all the way through a changing clip. */
   wholeChannel?: number;
 }
 
-type Maker = (chance: Chance, frames: number) => Case;
+export type Maker = (chance: Chance, frames: number) => Case;
 
 const programme = (chance: Chance, frames: number): Mono => (
   chance.often(0.75) ? speech(chance, frames) : mix(instrument(chance, frames), drums(chance, frames))
@@ -231,27 +232,7 @@ function plainNull([left, right]: [Mono, Mono]): number {
   return 10 * Math.log10(difference / sum);
 }
 
-const changing: Maker = (chance, frames) => {
-  const makers: Maker[] = [oneSided, dualMono, pairInRoom, fakeStereo];
-  const first = chance.integer(0, makers.length - 1);
-  const second = (first + chance.integer(1, makers.length - 1)) % makers.length;
-  const at = Math.round(frames * chance.between(0.35, 0.65));
-  const [a, b] = [makers[first](chance, at), makers[second](chance, frames - at)];
-  const join = (side: 0 | 1): Mono => {
-    const out = new Float64Array(frames);
-    out.set(a.sides[side].subarray(0, at));
-    out.set(b.sides[side].subarray(0, frames - at), at);
-    return out;
-  };
-  return { what: `changing: ${a.what} / ${b.what}`, verdict: 'changing', sides: [join(0), join(1)], boundarySeconds: at / RATE, wholeChannel: wholeOf(a, b) };
-};
-
-function wholeOf(...parts: Case[]): number | undefined {
-  const sides = new Set(parts.filter(({ verdict }) => verdict === 'one-sided').map(({ side }) => side));
-  const known = parts.every(({ verdict }) => verdict === 'one-sided' || verdict === 'dual-mono' || verdict === 'fake-stereo');
-  if (!known || sides.size !== 1) return undefined;
-  return sides.has('left') ? 1 : 2;
-}
+const changing: Maker = (chance, frames) => (chance.often(0.6) ? joinedFrom(chance, frames, [oneSided, dualMono, pairInRoom, fakeStereo]) : interrupted(chance, frames, [dualMono, pairInRoom, fakeStereo]));
 
 const MAKERS: [Maker, number][] = [
   [silent, 1], [oneSided, 3], [dualMono, 3], [fakeStereo, 4], [twoTalkers, 2], [nearAndFar, 2], [pairInRoom, 3], [mixdown, 2], [changing, 1],

@@ -29,7 +29,7 @@ for (let i = Number(first); i < Number(count); i += Number(step)) {
   console.log(JSON.stringify({
     seed: Number(seed), number: i, what: truth.what, truth: truth.verdict, truthSide: truth.side ?? null,
     found: found.verdict, side: pair.side, confidence: pair.confidence, action: found.suggestion.action, danger: danger(truth, found),
-    disguise: truth.disguise ?? null, pair, boundarySeconds: truth.boundarySeconds ?? null, sections: found.sections,
+    disguise: truth.disguise ?? null, pair, boundariesSeconds: truth.boundariesSeconds ?? [], sections: found.sections,
     milliseconds: Number(process.hrtime.bigint() - start) / 1e6,
   }));
 }

@@ -56,8 +56,17 @@ export function decidePair(
   };
 }
 
-/** A channel as if the clip were only this segment; its peak is known to within the crest of a block. */
-function within(channel: ChannelMeasurement, { from, to }: { from: number; to: number }): ChannelMeasurement {
+// Shorter segments need all they have.
+const LEAST_TRIMMED_BLOCKS = 10;
+
+/**
+ * A channel as if the clip were only this segment; its peak is known to within the crest of a block. The blocks beside a boundary
+ * hold something of either, and are left out.
+ */
+function within(channel: ChannelMeasurement, segment: { from: number; to: number }): ChannelMeasurement {
+  const trimmed = segment.to - segment.from > LEAST_TRIMMED_BLOCKS ? 1 : 0;
+  const from = segment.from === 0 ? 0 : segment.from + trimmed;
+  const to = segment.to === channel.blockPower.length ? segment.to : segment.to - trimmed;
   const blockPower = channel.blockPower.subarray(from, to);
   const loudest = blockPower.reduce((a, b) => Math.max(a, b), 0);
   return { ...channel, peak: Math.min(channel.peak, Math.sqrt(loudest)), blockPower, blockSpeechPower: channel.blockSpeechPower.subarray(from, to) };

@@ -3,20 +3,27 @@ import type { ChannelMeasurement, PairMeasurement } from './measurement.ts';
 import { noiseBesides } from './noiseBesides.ts';
 import { NOTHING_POWER } from './noiseFloor.ts';
 
-/** What two sides do at no lag: which of them sounds, and whether they are copies of each other. */
-export type PairState = 'left-only' | 'right-only' | 'same' | 'scaled' | 'inverted' | 'different';
+type BlockState = 'left-only' | 'right-only' | 'same' | 'scaled' | 'inverted' | 'different';
+
+/** What two sides do at no lag: which of them sounds, whether they are copies of each other, whether each is alone by turns. */
+export type PairState = BlockState | 'in-turn';
 
 /** A stretch of blocks, from and up to, in which a pair stays in one state. */
 export interface PairSegment {
   from: number;
   to: number;
   state: PairState;
+  /** The first and the last block with which it may begin: in a pause block sums can't tell. */
+  begins: [number, number];
 }
 
-const STATES: PairState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
+type Stretch = Omit<PairSegment, 'begins'>;
+
+const STATES: BlockState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
 const STANDS_OUT = powerFromDb(10);
 const AUDIBLE_POWER = powerFromDb(-80);
-const GATED_TURNS = 2;
+const TURNS = 2;
+const TURN_BLOCKS = 4;
 // What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
 const SAME_NULL_DB = -36;
 const COPY_NULL_DB = -30;
@@ -27,7 +34,7 @@ const ALONE_DB = 28;
 const BLOCK_NOISE_SHARE = 0.15;
 // Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.
 const CONTRADICTS = 1;
-const LESS_TELLING: Record<PairState, number> = { 'left-only': 0, 'right-only': 0, same: 0, scaled: 0.15, inverted: 0.15, different: 0.25 };
+const LESS_TELLING: Record<BlockState, number> = { 'left-only': 0, 'right-only': 0, same: 0, scaled: 0.15, inverted: 0.15, different: 0.25 };
 // Where nothing is told, the pair is different until shown otherwise.
 const UNKNOWN = 0.005;
 const CHANGE = 4;
@@ -44,16 +51,17 @@ export function pairSegments(
   const count = blocks.length;
   if (count === 0) return [];
   const path = cheapestPath(blocks);
-  const segments: PairSegment[] = [];
+  const segments: Stretch[] = [];
   for (let i = 0; i < count; i++) {
     const last = segments.at(-1);
     if (last && last.state === STATES[path[i]]) last.to = i + 1;
     else segments.push({ from: i, to: i + 1, state: STATES[path[i]] });
   }
-  placeBoundaries(segments, blocks, sides, (i) => (
-    isExactCopy(sides[0].blockSpeechPower[i], sides[1].blockSpeechPower[i], pair.blockSpeechProduct[i])
-  ));
-  return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds));
+  return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds)).map((segment, s) => ({
+    ...segment,
+    state: segment.state === 'different' && turnsIn(blocks.slice(segment.from, segment.to)) >= TURNS ? 'in-turn' : segment.state,
+    begins: s === 0 ? [0, 0] : beginnings(segment.from, blocks),
+  }));
 }
 
 /** Which states a block allows; null where nothing sounds. */
@@ -93,7 +101,7 @@ function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right
   ));
   const sides = dropped.filter((side) => side !== null);
   const turns = sides.filter((side, i) => i > 0 && side !== sides[i - 1]).length;
-  return turns >= GATED_TURNS ? dropped.map(() => null) : dropped;
+  return turns >= TURNS ? dropped.map(() => null) : dropped;
 }
 
 function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): boolean[] {
@@ -108,7 +116,7 @@ function allowedStates(l: number, r: number, product: number, leftNoise: number,
   const aloneDb = dbFromPower((left + 1e-30) / (right + 1e-30));
   const leftFaint = left < Math.max(STANDS_OUT * leftNoise * 0.3, 1e-12);
   const rightFaint = right < Math.max(STANDS_OUT * rightNoise * 0.3, 1e-12);
-  const allowed: Record<PairState, boolean> = {
+  const allowed: Record<BlockState, boolean> = {
     'left-only': aloneDb >= ALONE_DB || (rightFaint && !leftFaint),
     'right-only': aloneDb <= -ALONE_DB || (leftFaint && !rightFaint),
     same: plainDb <= Math.max(SAME_NULL_DB, reachDb + 6),
@@ -145,69 +153,16 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
   return path;
 }
 
-/** Within the pause around a change, the boundary belongs where the noise before it gives way to the noise after it. */
-function placeBoundaries(
-  segments: PairSegment[], blocks: BlockFacts[], sides: [ChannelMeasurement, ChannelMeasurement], isExact: (block: number) => boolean,
-): void {
-  const mostlyExact = ({ from, to }: { from: number; to: number }): boolean => {
-    let exact = 0;
-    for (let i = from; i < to; i++) if (isExact(i)) exact++;
-    return exact > 0.5 * (to - from);
-  };
-  for (let s = 1; s < segments.length; s++) {
-    const at = segments[s].from;
-    let first = at;
-    while (first > segments[s - 1].from + 1 && blocks[first - 1] === null) first--;
-    let last = at;
-    while (last < segments[s].to - 1 && blocks[last] === null) last++;
-    if (first === last) continue;
-    // An exact copy is one in its pauses, too: a pause that is none belongs to the other.
-    const [copyBefore, copyAfter] = [mostlyExact({ ...segments[s - 1], to: first }), mostlyExact({ ...segments[s], from: last })];
-    const boundary = copyBefore !== copyAfter ? (copyBefore ? first : last) : first + cheapestSplit(sides.map(({ blockPower }) => ({
-      pause: Array.from(blockPower.subarray(first, last), quietDb),
-      before: floorDb(blockPower.subarray(segments[s - 1].from, first)),
-      after: floorDb(blockPower.subarray(last, segments[s].to)),
-    })));
-    segments[s - 1].to = boundary;
-    segments[s].from = boundary;
-  }
+/** The blocks with which a segment may begin: block sums know no better than to the pause it begins in. */
+function beginnings(at: number, blocks: BlockFacts[]): [number, number] {
+  let first = at;
+  while (first > 1 && blocks[first - 1] === null) first--;
+  let last = at;
+  while (last < blocks.length - 1 && blocks[last] === null) last++;
+  return [first, last];
 }
 
-/** How many blocks of a pause lie nearer to what was quiet before it than to what is quiet after it, both sides together. */
-function cheapestSplit(sides: { pause: number[]; before: number | null; after: number | null }[]): number {
-  const { length } = sides[0].pause;
-  let cost = 0;
-  let [best, least] = [0, 0];
-  for (let i = 0; i < length; i++) {
-    for (const { pause, before, after } of sides) cost += distanceDb(pause[i], before) - distanceDb(pause[i], after);
-    if (cost < least) [best, least] = [i + 1, cost];
-  }
-  return best;
-}
-
-// What a segment without a pause of its own has for noise nobody knows.
-const UNKNOWN_FLOOR_DB = 3;
-const FLOOR_SPREAD_DB = 3;
-const FLOOR_BLOCKS = 3;
-const PAUSE_DEPTH_DB = 15;
-// Below the last bit of 16-bit sound one silence is like another, but not like noise.
-const quietDb = (power: number): number => dbFromPower(Math.max(power, 1e-11));
-
-function distanceDb(level: number, floor: number | null): number {
-  return floor === null ? UNKNOWN_FLOOR_DB : Math.abs(level - floor);
-}
-
-/** The noise that a side falls back to: it comes back to one level, far below the rest or nearly all the time. null where it does not. */
-function floorDb(powers: Float64Array): number | null {
-  const levels = Array.from(powers, quietDb).sort((a, b) => a - b);
-  if (levels.length === 0) return null;
-  const low = levels[Math.min(1, levels.length - 1)];
-  const quiet = levels.filter((level) => level <= low + FLOOR_SPREAD_DB).length;
-  const falls = levels[levels.length >> 1] > low + PAUSE_DEPTH_DB;
-  return quiet >= FLOOR_BLOCKS && (falls || quiet > 0.8 * levels.length) ? low : null;
-}
-
-function joinShort(segments: PairSegment[], least: number): PairSegment[] {
+function joinShort(segments: Stretch[], least: number): Stretch[] {
   let joined = segments;
   while (joined.length > 1) {
     const shortest = joined.reduce((a, b) => (b.to - b.from < a.to - a.from ? b : a));
@@ -222,15 +177,32 @@ function joinShort(segments: PairSegment[], least: number): PairSegment[] {
 }
 
 /** Sides that take turns being alone are not a clip that changes: they are two people on two microphones. */
-function joinTurns(segments: PairSegment[]): PairSegment[] {
+function joinTurns(segments: Stretch[]): Stretch[] {
   const alone = segments.filter(({ state }) => state === 'left-only' || state === 'right-only');
   const turns = alone.filter((segment, i) => i > 0 && segment.state !== alone[i - 1].state).length;
-  if (turns < 2) return segments;
-  return [{ from: segments[0].from, to: segments.at(-1)!.to, state: 'different' }];
+  if (turns < TURNS) return segments;
+  return [{ from: segments[0].from, to: segments.at(-1)!.to, state: 'in-turn' }];
 }
 
-function joinEqual(segments: PairSegment[]): PairSegment[] {
-  return segments.reduce<PairSegment[]>((kept, segment) => {
+/** How often the side changes that is alone, over single blocks. A late side is alone at the end of each word, but not for long. */
+function turnsIn(blocks: BlockFacts[]): number {
+  const [left, right] = (['left-only', 'right-only'] as const).map((state) => STATES.indexOf(state));
+  let [turns, run] = [0, 0];
+  let [side, last]: ('left' | 'right' | null)[] = [null, null];
+  for (const allowed of blocks) {
+    if (allowed === null) continue;
+    const now = allowed[left] === allowed[right] ? null : allowed[left] ? 'left' : 'right';
+    run = now === side ? run + 1 : 1;
+    side = now;
+    if (side === null || run < TURN_BLOCKS || side === last) continue;
+    if (last !== null) turns++;
+    last = side;
+  }
+  return turns;
+}
+
+function joinEqual(segments: Stretch[]): Stretch[] {
+  return segments.reduce<Stretch[]>((kept, segment) => {
     const last = kept.at(-1);
     if (last && last.state === segment.state) last.to = segment.to;
     else kept.push(segment);

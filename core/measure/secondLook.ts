@@ -1,10 +1,11 @@
 import { chooseStretches, MOST_ACTIVE, type Stretch } from './stretches.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
 import { pairBySound, type ChannelsMeter } from './channelPairs.ts';
-import { findCopyChange, type Look } from './copyChange.ts';
+import { findCopyChanges, type Change } from './copyChanges.ts';
 import { findDuplicates } from './duplicates.ts';
 import type { MatchedSegment, Measurement, PairMeasurement } from './measurement.ts';
-import { pairSegments, type PairState } from './pairSegments.ts';
+import { pairSegments, type PairSegment, type PairState } from './pairSegments.ts';
+import { placeBoundary, type PairReader } from './placeBoundary.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { channelTone } from './channelTone.ts';
 import { lowerRate } from '../signal/lowerRate.ts';
@@ -18,6 +19,9 @@ const HIGHEST_RATE = 50000;
 // Below one step of 16-bit sound there is nothing to look at.
 const SILENT_PEAK = amplitudeFromDb(-96);
 const MOST_SEGMENTS = 6;
+const MOST_BOUNDARIES = 24;
+// Block sums are right to the two seconds in which they look for noise.
+const MOST_BESIDE = 20;
 // Where one side has nothing of its own there is nothing to compare.
 const ONE_SIDED = new Set<PairState>(['left-only', 'right-only']);
 
@@ -41,25 +45,60 @@ async function matchedSegments(measurement: Measurement, pair: PairMeasurement, 
   const [left, right] = pair.channels.map((channel) => measurement.channels[channel - 1]);
   const blocks = left.blockPower.length;
   const silent = [left, right].map(({ peak }) => peak < SILENT_PEAK);
-  if (silent[0] || silent[1]) return [{ from: 0, to: blocks, state: silent[1] ? 'left-only' : 'right-only', match: null }];
+  if (silent[0] || silent[1]) return [{ from: 0, to: blocks, begins: [0, 0], state: silent[1] ? 'left-only' : 'right-only', match: null }];
+  const look = (from: number, to: number, most?: number): Promise<PairMatch | null> => lookAgain(measurement, pair.channels, read, from, to, most);
   const segments = pairSegments([left, right], pair, measurement.blockSeconds);
   const longest = [...segments].sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_SEGMENTS);
   const matched: MatchedSegment[] = [];
-  for (const segment of segments) {
+  for (const [s, segment] of segments.entries()) {
     if (!longest.includes(segment) || ONE_SIDED.has(segment.state)) {
       matched.push({ ...segment, match: null });
       continue;
     }
-    const look: Look = (from, to, most) => lookAgain(measurement, pair.channels, read, from, to, most);
-    const match = await look(segment.from, segment.to);
-    const change = match && segment.state === 'different'
-      ? await findCopyChange(match, segment.from, segment.to, measurement.blockSeconds, look) : null;
-    if (change === null) matched.push({ ...segment, match });
-    else {
-      for (const [from, to] of [[segment.from, change], [change, segment.to]]) matched.push({ ...segment, from, to, match: await look(from, to) });
-    }
+    const sure = surePart(segment, segments[s + 1]);
+    const match = await look(sure.from, sure.to);
+    const changes = match && segment.state === 'different' ? await findCopyChanges(match, sure.from, sure.to, measurement.blockSeconds, look) : [];
+    if (changes.length === 0) matched.push({ ...segment, match });
+    else for (const part of cutAt(changes, segment)) matched.push({ ...part, match: await look(part.sure.from, part.sure.to) });
   }
-  return matched;
+  return placed(matched, measurement, async (start, frames) => {
+    const [one, other] = await read(start, frames, pair.channels);
+    return [one, other];
+  });
+}
+
+/** What of a segment is surely of its kind, in blocks. */
+function surePart({ from, to, begins: [, latest] }: PairSegment, next: PairSegment | undefined): { from: number; to: number } {
+  const earliest = next ? next.begins[0] : to;
+  const margin = (length: number): number => Math.max(0, Math.min(MOST_BESIDE, Math.floor(length / 4)));
+  return {
+    from: from === 0 ? 0 : latest + margin(to - latest), to: next ? earliest - margin(earliest - from) : to,
+  };
+}
+
+function cutAt(changes: Change[], segment: PairSegment): (PairSegment & { sure: { from: number; to: number } })[] {
+  const parts: (PairSegment & { sure: { from: number; to: number } })[] = [];
+  let [from, begins] = [segment.from, segment.begins];
+  for (const { earliest, latest } of [...changes, { earliest: segment.to, latest: segment.to }]) {
+    const to = Math.round((earliest + latest) / 2);
+    parts.push({ from, to, begins, state: segment.state, sure: { from: Math.max(from, begins[1]), to: earliest } });
+    [from, begins] = [to, [earliest, latest]];
+  }
+  return parts;
+}
+
+/** Moves the boundaries to where the sound has them. */
+async function placed(segments: MatchedSegment[], { sampleRate, blockSeconds }: Measurement, read: PairReader): Promise<MatchedSegment[]> {
+  const moved = segments.map((segment) => ({ ...segment }));
+  for (let s = 1; s < Math.min(moved.length, MOST_BOUNDARIES + 1); s++) {
+    const [before, after] = [segments[s - 1], segments[s]];
+    const parts = [surePart(before, after), surePart(after, segments[s + 1])];
+    const at = await placeBoundary(
+      { ...parts[0], delaySamples: before.match?.delaySamples ?? 0 }, { ...parts[1], delaySamples: after.match?.delaySamples ?? 0 }, { sampleRate, blockSeconds }, read,
+    );
+    if (at !== null) [moved[s - 1].to, moved[s].from] = [at, at];
+  }
+  return moved;
 }
 
 /** Looks at `mostActive` stretches of two channels again, or fewer, within blocks `from` up to `to`. */

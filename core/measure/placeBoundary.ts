@@ -1,0 +1,130 @@
+import { LeastSquares } from '../kernels/leastSquares.ts';
+import { dbFromPower } from '../signal/decibels.ts';
+import { LOWERING_MARGIN, lowerRate } from '../signal/lowerRate.ts';
+import { LearntLevels } from './learntLevels.ts';
+
+/** Part of a clip that is surely of one kind, in blocks, and how much later its right side comes. */
+export interface SurePart {
+  from: number;
+  to: number;
+  delaySamples: number;
+}
+
+/** The two sides of a pair from a frame on, with zeros where the clip has none. */
+export type PairReader = (startFrame: number, frames: number) => Promise<[Float64Array, Float64Array]>;
+
+// Nearly all of speech and music lies below 6 kHz, and what lossy coders make up lies above.
+const HIGHEST_RATE = 12500;
+const TRAINING_SECONDS = 6;
+const LEAST_TRAINING_SECONDS = 0.4;
+const LONGEST_SEARCH_SECONDS = 30;
+const FRAME_SECONDS = 0.02;
+const TAPS = 64;
+const READ_FRAMES = 1 << 16;
+// Takes offsets and rumble off, and brings the treble up: speech falls by about this much.
+const WHITENING = 0.95;
+// Bands in which the source has nothing must not get huge gains.
+const REGULARISATION = 1e-6;
+const NOTHING = 1e-13;
+// How much each decibel speaks for a filter that leaves less: a frame holds only a few independent values of sound. The first few
+// decibels may be luck, the last are other people's noise.
+const FORETOLD_WEIGHT = 0.4;
+const [FORETOLD_FROM_DB, FORETOLD_TO_DB] = [-6, -46];
+
+/**
+ * Where one kind of pair gives way to another: each side is foretold from the other by a short filter learnt before the boundary, and by one
+ * learnt after it, and a frame belongs where what is left of it is as it was there. In pauses that is how the noises tell.
+ * The most likely split of all the frames between the sure parts (maximum likelihood, D. V. Hinkley, Biometrika 57, 1970).
+ * @returns the block with which the later part begins; null where there is too little to learn from, or where too much lies between
+ */
+export async function placeBoundary(
+  before: SurePart, after: SurePart, { sampleRate, blockSeconds }: { sampleRate: number; blockSeconds: number }, read: PairReader,
+): Promise<number | null> {
+  const training = Math.round(TRAINING_SECONDS / blockSeconds);
+  const [first, last] = [Math.max(before.from, before.to - training), Math.min(after.to, after.from + training)];
+  if (Math.min(before.to - first, last - after.from) * blockSeconds < LEAST_TRAINING_SECONDS) return null;
+  if ((after.from - before.to) * blockSeconds > LONGEST_SEARCH_SECONDS) return null;
+  let halvings = 0;
+  while (sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;
+  const rate = sampleRate / 2 ** halvings;
+  const lagOf = ({ delaySamples }: SurePart): number => Math.round(delaySamples / 2 ** halvings);
+  const frame = Math.round(FRAME_SECONDS * rate);
+  const frameAt = (block: number): number => Math.round(((block - first) * blockSeconds * rate) / frame);
+  const [learntTo, learntFrom] = [frameAt(before.to), frameAt(after.from)];
+  const count = Math.floor(((last - first) * blockSeconds * rate) / frame);
+  const margin = Math.max(Math.abs(lagOf(before)), Math.abs(lagOf(after))) + TAPS;
+  const sides = await whitened(read, Math.round(first * blockSeconds * sampleRate), count * frame, margin, halvings);
+  const sound = { sides, margin, frame, count };
+  const [asBefore, asAfter] = [unlikeness(sound, lagOf(before), 0, learntTo), unlikeness(sound, lagOf(after), learntFrom, count)];
+  let [best, least, sum] = [learntTo, 0, 0];
+  for (let i = learntTo; i < learntFrom; i++) {
+    sum += asBefore[i] - asAfter[i];
+    if (sum < least) [best, least] = [i + 1, sum];
+  }
+  return first + Math.round((best * frame) / rate / blockSeconds);
+}
+
+/** Both sides at a lower rate and with a flatter spectrum, with `margin` samples more at either end. */
+async function whitened(read: PairReader, startFrame: number, count: number, margin: number, halvings: number): Promise<[Float64Array, Float64Array]> {
+  const length = count + 2 * margin;
+  const sides: [Float64Array, Float64Array] = [new Float64Array(length), new Float64Array(length)];
+  const around = LOWERING_MARGIN + 1;
+  const piece = READ_FRAMES >> halvings;
+  for (let done = 0; done < length; done += piece) {
+    const wanted = Math.min(piece, length - done);
+    const pair = await read(startFrame + ((done - margin - around) << halvings), (wanted + 2 * around) << halvings);
+    pair.forEach((side, s) => {
+      const low = lowerRate(side, halvings);
+      for (let i = around; i < around + wanted; i++) sides[s][done + i - around] = low[i] - WHITENING * low[i - 1];
+    });
+  }
+  return sides;
+}
+
+interface FramedSound {
+  sides: [Float64Array, Float64Array];
+  margin: number;
+  /** Samples in a frame, and how many of them there are. */
+  frame: number;
+  count: number;
+}
+
+/** How unlike what was learnt from some frames each frame is, both ways round: minus the logarithm of how likely. */
+function unlikeness({ sides: [left, right], ...frames }: FramedSound, lag: number, from: number, to: number): Float64Array {
+  const total = unlikenessOneWay(left, right, lag, frames, from, to);
+  unlikenessOneWay(right, left, -lag, frames, from, to).forEach((value, i) => { total[i] += value; });
+  return total;
+}
+
+/** @param lag how many samples the target comes later than the source */
+function unlikenessOneWay(
+  source: Float64Array, target: Float64Array, lag: number, { margin, frame, count }: Omit<FramedSound, 'sides'>, from: number, to: number,
+): Float64Array {
+  const example = (first: number, frames: number): [Float64Array, Float64Array] => {
+    const start = margin + first * frame;
+    const sourceStart = start - lag - TAPS / 2;
+    return [source.subarray(sourceStart, sourceStart + frames * frame + TAPS), target.subarray(start, start + frames * frame)];
+  };
+  const equations = new LeastSquares(TAPS, (to - from) * frame);
+  equations.add(...example(from, to - from));
+  equations.solve(REGULARISATION);
+  const [heardDb, leftDb, foretoldDb] = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
+  for (let i = 0; i < count; i++) {
+    const [heard, wanted] = example(i, 1);
+    const residual = equations.residualSquares(heard, wanted) / frame + NOTHING;
+    heardDb[i] = dbFromPower(meanSquare(heard.subarray(TAPS / 2, TAPS / 2 + frame)) + NOTHING);
+    leftDb[i] = dbFromPower(residual);
+    foretoldDb[i] = dbFromPower(residual / (meanSquare(wanted) + NOTHING));
+  }
+  const learnt = new LearntLevels(heardDb.slice(from, to), leftDb.slice(from, to));
+  return leftDb.map((level, i) => {
+    const foretold = Math.max(FORETOLD_TO_DB, Math.min(FORETOLD_FROM_DB, foretoldDb[i])) - FORETOLD_FROM_DB;
+    return learnt.unlikeness(heardDb[i], level) + FORETOLD_WEIGHT * foretold;
+  });
+}
+
+function meanSquare(samples: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < samples.length; i++) sum += samples[i] * samples[i];
+  return sum / samples.length;
+}
