@@ -10,6 +10,8 @@ const DEVIATION_OF_MEDIAN = 1.6;
 // A frame that fits nothing may be anything: a share of all frames, spread over all levels.
 const ANYTHING_SHARE = 0.05;
 const ANYTHING_DB = 100;
+// Below this is digital silence.
+const NOTHING_DB = -115;
 // What a frame costs that is quieter than anything learnt: less than one that does not fit, more than one that does.
 const UNSEEN = 4;
 
@@ -18,25 +20,32 @@ export class LearntLevels {
   private readonly order: number[];
   private readonly heardDb: Float64Array;
   private readonly lowestDb: number;
-  private readonly lowSpreadDb: number;
+  private readonly rangeDb: number;
 
   /** @param heardDb level of the source, one a frame; @param leftDb what is left of the target */
   constructor(heardDb: Float64Array, private readonly leftDb: Float64Array) {
     this.order = Array.from(heardDb.keys()).sort((a, b) => heardDb[a] - heardDb[b]);
     this.heardDb = heardDb.slice().sort();
     this.lowestDb = percentile(heardDb, 0.02);
-    this.lowSpreadDb = Math.max(LEAST_SPREAD_DB, percentile(heardDb, 0.25) - this.lowestDb);
+    this.rangeDb = Math.max(LEAST_SPREAD_DB, percentile(heardDb, 0.9) - this.lowestDb);
+  }
+
+  /** Whether anything as quiet was learnt. */
+  hasHeard(heardDb: number): boolean {
+    return heardDb >= this.lowestDb - ALIKE_DB;
   }
 
   /** Minus the logarithm of how likely it is that this much is left at this level of the source. */
   unlikeness(heardDb: number, leftDb: number): number {
-    const belowDb = this.lowestDb - heardDb;
-    // That speaks against it where the quiet that was learnt is steady: no sound is quieter than its own noise.
-    if (belowDb > ALIKE_DB) return Math.min(UNSEEN + 0.5 * (belowDb / this.lowSpreadDb) ** 2, minusLogLikelihood(Infinity, 1));
     const alike = this.alike(heardDb);
     const middle = percentile(alike, 0.5);
     const spread = Math.max(LEAST_SPREAD_DB, DEVIATION_OF_MEDIAN * percentile(alike.map((value) => Math.abs(value - middle)), 0.5));
-    return minusLogLikelihood((leftDb - middle) / spread, spread);
+    const fit = minusLogLikelihood((leftDb - middle) / spread, spread);
+    if (this.hasHeard(heardDb)) return leftDb < middle ? Math.min(fit, Math.max(UNSEEN, minusLogLikelihood(0, spread))) : fit;
+    // A quieter source speaks against it where the quiet that was learnt is steady, as no sound is quieter than its own noise;
+    // digital silence always does, as every microphone has some.
+    const against = heardDb < NOTHING_DB && this.lowestDb > NOTHING_DB ? Infinity : 0.5 * Math.max(0, (this.lowestDb - heardDb) / this.rangeDb - 1) ** 2;
+    return Math.min(fit, UNSEEN) + Math.min(FITS_NOTHING, against);
   }
 
   /** What was left of the learnt frames that are as loud. */
@@ -54,6 +63,8 @@ export class LearntLevels {
     return this.order.slice(first, last).map((frame) => this.leftDb[frame] + beyondDb);
   }
 }
+
+const FITS_NOTHING = minusLogLikelihood(Infinity, 1);
 
 function minusLogLikelihood(deviation: number, spread: number): number {
   const fits = Math.exp(-0.5 * deviation ** 2) / (spread * Math.sqrt(2 * Math.PI));

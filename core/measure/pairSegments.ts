@@ -1,7 +1,7 @@
 import { dbFromPower, powerFromDb } from '../signal/decibels.ts';
 import type { ChannelMeasurement, PairMeasurement } from './measurement.ts';
 import { noiseBesides } from './noiseBesides.ts';
-import { NOTHING_POWER } from './noiseFloor.ts';
+import { NOTHING_POWER, percentile } from './noiseFloor.ts';
 
 type BlockState = 'left-only' | 'right-only' | 'same' | 'scaled' | 'inverted' | 'different';
 
@@ -21,9 +21,11 @@ type Stretch = Omit<PairSegment, 'begins'>;
 
 const STATES: BlockState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
 const STANDS_OUT = powerFromDb(10);
-const AUDIBLE_POWER = powerFromDb(-80);
+const AUDIBLE_POWER = powerFromDb(-100);
 const TURNS = 2;
 const TURN_BLOCKS = 4;
+// Each is about as loud as the other.
+const TURN_POWER = powerFromDb(-20);
 // What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
 const SAME_NULL_DB = -36;
 const COPY_NULL_DB = -30;
@@ -37,7 +39,9 @@ const CONTRADICTS = 1;
 const LESS_TELLING: Record<BlockState, number> = { 'left-only': 0, 'right-only': 0, same: 0, scaled: 0.15, inverted: 0.15, different: 0.25 };
 // Where nothing is told, the pair is different until shown otherwise.
 const UNKNOWN = 0.005;
-const CHANGE = 4;
+const CHANGE = 3.5;
+// So many telling blocks in a row are right.
+const SURE_BLOCKS = 3;
 const SHORTEST_SECONDS = 1;
 
 /**
@@ -57,9 +61,14 @@ export function pairSegments(
     if (last && last.state === STATES[path[i]]) last.to = i + 1;
     else segments.push({ from: i, to: i + 1, state: STATES[path[i]] });
   }
-  return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds)).map((segment, s) => ({
+  const turnsIn = ({ from, to }: Stretch): number => {
+    const louder = Float64Array.from({ length: to - from }, (_, i) => Math.max(...sides.map(({ blockSpeechPower }) => blockSpeechPower[from + i])));
+    const least = TURN_POWER * percentile(louder, 0.9);
+    return countTurns(blocks.slice(from, to).filter((_, i) => louder[i] >= least));
+  };
+  return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds), turnsIn).map((segment, s) => ({
     ...segment,
-    state: segment.state === 'different' && turnsIn(blocks.slice(segment.from, segment.to)) >= TURNS ? 'in-turn' : segment.state,
+    state: segment.state === 'different' && turnsIn(segment) >= TURNS ? 'in-turn' : segment.state,
     begins: s === 0 ? [0, 0] : beginnings(segment.from, blocks),
   }));
 }
@@ -136,10 +145,11 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
     let cheapest = 0;
     for (let s = 1; s < size; s++) if (costs[s] < costs[cheapest]) cheapest = s;
     const telling = allowed?.some((fits, s) => fits && STATES[s] !== 'different') ?? false;
+    const alone = allowed !== null && STATES.some((state, s) => allowed[s] && (state === 'left-only' || state === 'right-only'));
     for (let s = 0; s < size; s++) {
       const stays = costs[s] <= costs[cheapest] + CHANGE;
       cameFrom[i * size + s] = stays ? s : cheapest;
-      const own = allowed === null ? (STATES[s] === 'different' ? 0 : UNKNOWN) : allowed[s] ? (telling ? LESS_TELLING[STATES[s]] : 0) : CONTRADICTS;
+      const own = allowed === null ? (STATES[s] === 'different' ? 0 : UNKNOWN) : allowed[s] ? (telling ? (alone && STATES[s] === 'different' ? CONTRADICTS : LESS_TELLING[STATES[s]]) : 0) : CONTRADICTS;
       next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + own;
     }
     costs = next;
@@ -153,13 +163,20 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
   return path;
 }
 
-/** The blocks with which a segment may begin: block sums know no better than to the pause it begins in. */
+/**
+ * The first and the last block with which a segment may begin that was found to begin at some block: block sums know no better than to the
+ * pause it begins in, and one or two telling blocks at the end of a pause may be wrong.
+ */
 function beginnings(at: number, blocks: BlockFacts[]): [number, number] {
-  let first = at;
-  while (first > 1 && blocks[first - 1] === null) first--;
-  let last = at;
-  while (last < blocks.length - 1 && blocks[last] === null) last++;
-  return [first, last];
+  const pauseEnd = (block: number, step: 1 | -1): number => {
+    let end = block;
+    for (let [i, telling] = [block, 0]; telling < SURE_BLOCKS && i > 0 && i < blocks.length; i += step) {
+      if (blocks[i] === null) [end, telling] = [i + step, 0];
+      else telling++;
+    }
+    return end;
+  };
+  return [Math.max(1, pauseEnd(at - 1, -1) + 1), Math.min(blocks.length - 1, pauseEnd(at, 1))];
 }
 
 function joinShort(segments: Stretch[], least: number): Stretch[] {
@@ -177,15 +194,16 @@ function joinShort(segments: Stretch[], least: number): Stretch[] {
 }
 
 /** Sides that take turns being alone are not a clip that changes: they are two people on two microphones. */
-function joinTurns(segments: Stretch[]): Stretch[] {
+function joinTurns(segments: Stretch[], turnsIn: (segment: Stretch) => number): Stretch[] {
   const alone = segments.filter(({ state }) => state === 'left-only' || state === 'right-only');
-  const turns = alone.filter((segment, i) => i > 0 && segment.state !== alone[i - 1].state).length;
+  const within = alone.reduce((sum, segment) => sum + turnsIn(segment), 0);
+  const turns = within + alone.filter((segment, i) => i > 0 && segment.state !== alone[i - 1].state).length;
   if (turns < TURNS) return segments;
   return [{ from: segments[0].from, to: segments.at(-1)!.to, state: 'in-turn' }];
 }
 
 /** How often the side changes that is alone, over single blocks. A late side is alone at the end of each word, but not for long. */
-function turnsIn(blocks: BlockFacts[]): number {
+function countTurns(blocks: BlockFacts[]): number {
   const [left, right] = (['left-only', 'right-only'] as const).map((state) => STATES.indexOf(state));
   let [turns, run] = [0, 0];
   let [side, last]: ('left' | 'right' | null)[] = [null, null];

@@ -26,6 +26,8 @@ const WHITENING = 0.95;
 // Bands in which the source has nothing must not get huge gains.
 const REGULARISATION = 1e-6;
 const NOTHING = 1e-13;
+// A pause is one thing to be seen, not as many as it has frames, where one of the kinds was learnt without any.
+const UNSEEN_WEIGHT = 0.25;
 // How much each decibel speaks for a filter that leaves less: a frame holds only a few independent values of sound. The first few
 // decibels may be luck, the last are other people's noise.
 const FORETOLD_WEIGHT = 0.4;
@@ -55,10 +57,10 @@ export async function placeBoundary(
   const margin = Math.max(Math.abs(lagOf(before)), Math.abs(lagOf(after))) + TAPS;
   const sides = await whitened(read, Math.round(first * blockSeconds * sampleRate), count * frame, margin, halvings);
   const sound = { sides, margin, frame, count };
-  const [asBefore, asAfter] = [unlikeness(sound, lagOf(before), 0, learntTo), unlikeness(sound, lagOf(after), learntFrom, count)];
+  const [asBefore, asAfter] = [fitOf(sound, lagOf(before), 0, learntTo), fitOf(sound, lagOf(after), learntFrom, count)];
   let [best, least, sum] = [learntTo, 0, 0];
   for (let i = learntTo; i < learntFrom; i++) {
-    sum += asBefore[i] - asAfter[i];
+    sum += (asBefore.seen[i] && asAfter.seen[i] ? 1 : UNSEEN_WEIGHT) * (asBefore.cost[i] - asAfter.cost[i]);
     if (sum < least) [best, least] = [i + 1, sum];
   }
   return first + Math.round((best * frame) / rate / blockSeconds);
@@ -89,17 +91,24 @@ interface FramedSound {
   count: number;
 }
 
-/** How unlike what was learnt from some frames each frame is, both ways round: minus the logarithm of how likely. */
-function unlikeness({ sides: [left, right], ...frames }: FramedSound, lag: number, from: number, to: number): Float64Array {
-  const total = unlikenessOneWay(left, right, lag, frames, from, to);
-  unlikenessOneWay(right, left, -lag, frames, from, to).forEach((value, i) => { total[i] += value; });
-  return total;
+/** How each frame fits what was learnt from some frames. */
+interface Fit {
+  /** Minus the logarithm of how likely it is. */
+  cost: Float64Array;
+  /** Whether anything as quiet was learnt. */
+  seen: boolean[];
+}
+
+/** How frames fit what was learnt from some of them, both ways round. */
+function fitOf({ sides: [left, right], ...frames }: FramedSound, lag: number, from: number, to: number): Fit {
+  const [oneWay, otherWay] = [fitOneWay(left, right, lag, frames, from, to), fitOneWay(right, left, -lag, frames, from, to)];
+  return { cost: oneWay.cost.map((cost, i) => cost + otherWay.cost[i]), seen: oneWay.seen.map((seen, i) => seen && otherWay.seen[i]) };
 }
 
 /** @param lag how many samples the target comes later than the source */
-function unlikenessOneWay(
+function fitOneWay(
   source: Float64Array, target: Float64Array, lag: number, { margin, frame, count }: Omit<FramedSound, 'sides'>, from: number, to: number,
-): Float64Array {
+): Fit {
   const example = (first: number, frames: number): [Float64Array, Float64Array] => {
     const start = margin + first * frame;
     const sourceStart = start - lag - TAPS / 2;
@@ -117,10 +126,11 @@ function unlikenessOneWay(
     foretoldDb[i] = dbFromPower(residual / (meanSquare(wanted) + NOTHING));
   }
   const learnt = new LearntLevels(heardDb.slice(from, to), leftDb.slice(from, to));
-  return leftDb.map((level, i) => {
+  const cost = leftDb.map((level, i) => {
     const foretold = Math.max(FORETOLD_TO_DB, Math.min(FORETOLD_FROM_DB, foretoldDb[i])) - FORETOLD_FROM_DB;
     return learnt.unlikeness(heardDb[i], level) + FORETOLD_WEIGHT * foretold;
   });
+  return { cost, seen: Array.from(heardDb, (level) => learnt.hasHeard(level)) };
 }
 
 function meanSquare(samples: Float64Array): number {

@@ -5,7 +5,7 @@ import { findCopyChanges, type Change } from './copyChanges.ts';
 import { findDuplicates } from './duplicates.ts';
 import type { MatchedSegment, Measurement, PairMeasurement } from './measurement.ts';
 import { pairSegments, type PairSegment, type PairState } from './pairSegments.ts';
-import { placeBoundary, type PairReader } from './placeBoundary.ts';
+import { placeBoundary, type PairReader, type SurePart } from './placeBoundary.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { channelTone } from './channelTone.ts';
 import { lowerRate } from '../signal/lowerRate.ts';
@@ -70,7 +70,7 @@ async function matchedSegments(measurement: Measurement, pair: PairMeasurement, 
 /** What of a segment is surely of its kind, in blocks. */
 function surePart({ from, to, begins: [, latest] }: PairSegment, next: PairSegment | undefined): { from: number; to: number } {
   const earliest = next ? next.begins[0] : to;
-  const margin = (length: number): number => Math.max(0, Math.min(MOST_BESIDE, Math.floor(length / 4)));
+  const margin = (length: number): number => Math.max(0, Math.min(MOST_BESIDE, Math.floor(length / 6)));
   return {
     from: from === 0 ? 0 : latest + margin(to - latest), to: next ? earliest - margin(earliest - from) : to,
   };
@@ -88,14 +88,17 @@ function cutAt(changes: Change[], segment: PairSegment): (PairSegment & { sure: 
 }
 
 /** Moves the boundaries to where the sound has them. */
-async function placed(segments: MatchedSegment[], { sampleRate, blockSeconds }: Measurement, read: PairReader): Promise<MatchedSegment[]> {
+async function placed(segments: MatchedSegment[], { sampleRate, blockSeconds, frames }: Measurement, read: PairReader): Promise<MatchedSegment[]> {
   const moved = segments.map((segment) => ({ ...segment }));
+  // The last block may reach beyond the clip, where there is not even noise.
+  const wholeBlocks = Math.floor(frames / sampleRate / blockSeconds);
   for (let s = 1; s < Math.min(moved.length, MOST_BOUNDARIES + 1); s++) {
     const [before, after] = [segments[s - 1], segments[s]];
-    const parts = [surePart(before, after), surePart(after, segments[s + 1])];
-    const at = await placeBoundary(
-      { ...parts[0], delaySamples: before.match?.delaySamples ?? 0 }, { ...parts[1], delaySamples: after.match?.delaySamples ?? 0 }, { sampleRate, blockSeconds }, read,
-    );
+    const sure = (segment: MatchedSegment, next: MatchedSegment | undefined): SurePart => {
+      const { from, to } = surePart(segment, next);
+      return { from, to: Math.min(to, wholeBlocks), delaySamples: segment.match?.delaySamples ?? 0 };
+    };
+    const at = await placeBoundary(sure(before, after), sure(after, segments[s + 1]), { sampleRate, blockSeconds }, read);
     if (at !== null) [moved[s - 1].to, moved[s].from] = [at, at];
   }
   return moved;
