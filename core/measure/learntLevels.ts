@@ -3,6 +3,10 @@ import { percentile } from './noiseFloor.ts';
 // Frames whose source is this much alike say what is to be expected; at least so many of them.
 const ALIKE_DB = 1.5;
 const FEWEST_ALIKE = 15;
+// Quiet is steady where many frames come down to it, and a source that never leaves it is noise.
+const STEADY_DB = 3;
+const FEWEST_STEADY = 10;
+const STEADY_SHARE = 0.08;
 // What was learnt a few seconds ago holds to about this much.
 const LEAST_SPREAD_DB = 2;
 // The median of the deviations is this share of the deviation of a normal distribution; few values understate it.
@@ -20,14 +24,21 @@ export class LearntLevels {
   private readonly order: number[];
   private readonly heardDb: Float64Array;
   private readonly lowestDb: number;
-  private readonly rangeDb: number;
+  private readonly highestDb: number;
+  /** How many decibels below the lowest, or above the highest, speak against a frame. */
+  private readonly lowSpreadDb: number;
+  private readonly highSpreadDb: number;
 
   /** @param heardDb level of the source, one a frame; @param leftDb what is left of the target */
   constructor(heardDb: Float64Array, private readonly leftDb: Float64Array) {
     this.order = Array.from(heardDb.keys()).sort((a, b) => heardDb[a] - heardDb[b]);
     this.heardDb = heardDb.slice().sort();
     this.lowestDb = percentile(heardDb, 0.02);
-    this.rangeDb = Math.max(LEAST_SPREAD_DB, percentile(heardDb, 0.9) - this.lowestDb);
+    this.highestDb = percentile(heardDb, 0.98);
+    const rangeDb = this.highestDb - this.lowestDb;
+    const quiet = heardDb.filter((level) => level <= this.lowestDb + STEADY_DB).length;
+    this.lowSpreadDb = quiet >= Math.max(FEWEST_STEADY, STEADY_SHARE * heardDb.length) ? LEAST_SPREAD_DB : rangeDb;
+    this.highSpreadDb = rangeDb <= STEADY_DB ? LEAST_SPREAD_DB : Infinity;
   }
 
   /** Whether anything as quiet was learnt. */
@@ -41,10 +52,14 @@ export class LearntLevels {
     const middle = percentile(alike, 0.5);
     const spread = Math.max(LEAST_SPREAD_DB, DEVIATION_OF_MEDIAN * percentile(alike.map((value) => Math.abs(value - middle)), 0.5));
     const fit = minusLogLikelihood((leftDb - middle) / spread, spread);
-    if (this.hasHeard(heardDb)) return leftDb < middle ? Math.min(fit, Math.max(UNSEEN, minusLogLikelihood(0, spread))) : fit;
+    const loud = Math.max(0, heardDb - this.highestDb) / this.highSpreadDb;
+    if (this.hasHeard(heardDb)) {
+      return (leftDb < middle ? Math.min(fit, Math.max(UNSEEN, minusLogLikelihood(0, spread))) : fit) + Math.min(FITS_NOTHING, 0.5 * loud ** 2);
+    }
     // A quieter source speaks against it where the quiet that was learnt is steady, as no sound is quieter than its own noise;
     // digital silence always does, as every microphone has some.
-    const against = heardDb < NOTHING_DB && this.lowestDb > NOTHING_DB ? Infinity : 0.5 * Math.max(0, (this.lowestDb - heardDb) / this.rangeDb - 1) ** 2;
+    const silent = heardDb < NOTHING_DB && this.lowestDb > NOTHING_DB;
+    const against = silent ? Infinity : 0.5 * Math.max(0, (this.lowestDb - heardDb) / this.lowSpreadDb - 1) ** 2;
     return Math.min(fit, UNSEEN) + Math.min(FITS_NOTHING, against);
   }
 

@@ -22,6 +22,7 @@ const MOST_SEGMENTS = 6;
 const MOST_BOUNDARIES = 24;
 // Block sums are right to the two seconds in which they look for noise.
 const MOST_BESIDE = 20;
+const LEAST_SURE = 5;
 // Where one side has nothing of its own there is nothing to compare.
 const ONE_SIDED = new Set<PairState>(['left-only', 'right-only']);
 
@@ -47,6 +48,11 @@ async function matchedSegments(measurement: Measurement, pair: PairMeasurement, 
   const silent = [left, right].map(({ peak }) => peak < SILENT_PEAK);
   if (silent[0] || silent[1]) return [{ from: 0, to: blocks, begins: [0, 0], state: silent[1] ? 'left-only' : 'right-only', match: null }];
   const look = (from: number, to: number, most?: number): Promise<PairMatch | null> => lookAgain(measurement, pair.channels, read, from, to, most);
+  // What is sure of a short segment may be too short to see anything.
+  const lookWithin = (sure: { from: number; to: number }, whole: { from: number; to: number }): Promise<PairMatch | null> => {
+    const { from, to } = sure.to - sure.from >= LEAST_SURE ? sure : whole;
+    return look(from, to);
+  };
   const segments = pairSegments([left, right], pair, measurement.blockSeconds);
   const longest = [...segments].sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_SEGMENTS);
   const matched: MatchedSegment[] = [];
@@ -56,10 +62,10 @@ async function matchedSegments(measurement: Measurement, pair: PairMeasurement, 
       continue;
     }
     const sure = surePart(segment, segments[s + 1]);
-    const match = await look(sure.from, sure.to);
+    const match = await lookWithin(sure, segment);
     const changes = match && segment.state === 'different' ? await findCopyChanges(match, sure.from, sure.to, measurement.blockSeconds, look) : [];
     if (changes.length === 0) matched.push({ ...segment, match });
-    else for (const part of cutAt(changes, segment)) matched.push({ ...part, match: await look(part.sure.from, part.sure.to) });
+    else for (const part of cutAt(changes, segment)) matched.push({ ...part, match: await lookWithin(part.sure, part) });
   }
   return placed(matched, measurement, async (start, frames) => {
     const [one, other] = await read(start, frames, pair.channels);
