@@ -1,4 +1,5 @@
-import type { ChannelMeasurement, PairMeasurement } from '../measure/measurement.ts';
+import type { ChannelMeasurement, MatchedSegment, PairMeasurement } from '../measure/measurement.ts';
+import { percentile } from '../measure/noiseFloor.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, type ChannelActivity } from './channelActivity.ts';
@@ -7,6 +8,10 @@ import { decideStretch, type StretchVerdict } from './stretchVerdict.ts';
 export interface PairDecision {
   report: PairReport;
   sections: Section[];
+}
+
+interface Decided extends StretchVerdict {
+  segment: MatchedSegment;
 }
 
 interface Clock {
@@ -25,7 +30,7 @@ export function decidePair(
     const does = whole ? activity : inside.map((channel) => channelActivity(channel, clock.blockSeconds)) as typeof activity;
     return { segment, ...decideStretch({ segment, channels: inside, activity: does, sampleRate: clock.sampleRate, blockSeconds: clock.blockSeconds }) };
   });
-  const parts = joinAlike(decided);
+  const parts = joinAlike(decided.map((_, i) => settled(i, decided, channels)));
   const longest = decided.reduce((a, b) => (b.segment.to - b.segment.from > a.segment.to - a.segment.from ? b : a));
   const changes = parts.length > 1;
   const match = longest.segment.match;
@@ -72,13 +77,38 @@ function within(channel: ChannelMeasurement, segment: { from: number; to: number
   return { ...channel, peak: Math.min(channel.peak, Math.sqrt(loudest)), blockPower, blockSpeechPower: channel.blockSpeechPower.subarray(from, to) };
 }
 
+// Noise is known to about this much from a few seconds.
+const SAME_NOISE_DB = 2.5;
+const QUIETEST = 0.05;
+// Between its quiet and its loud blocks; bleed as loud as the noise adds three decibels.
+const STEADY_NOISE_DB = 1.5;
+
+/**
+ * Where one side is alone by its blocks but not by the boundary of the verdict, nothing is told, and it is what it stands beside. So is one of
+ * two people who speaks for so long that the other's microphone hears next to nothing: it has not gone where it still moves with the voice, or
+ * is as quiet as in its pauses.
+ */
+function settled(index: number, decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided {
+  const part = decided[index];
+  const { state } = part.segment;
+  if ((state !== 'left-only' && state !== 'right-only') || part.verdict === 'silent') return part;
+  const { blockSpeechPower } = channels[state === 'left-only' ? 1 : 0];
+  const levelDb = ({ segment: { from, to } }: Decided, share: number): number => dbFromPower(percentile(blockSpeechPower.subarray(from + 1, to - 1), share) + 1e-14);
+  const beside = [decided[index - 1], decided[index + 1]].filter(Boolean).sort((a, b) => b.segment.to - b.segment.from - (a.segment.to - a.segment.from))
+    .find(({ verdict }) => part.verdict !== 'one-sided' || verdict === 'two-mics');
+  if (!beside) return part;
+  const moves = levelDb(part, 0.9) - levelDb(part, 0.1) > STEADY_NOISE_DB;
+  const sameNoise = Math.abs(levelDb(part, QUIETEST) - levelDb(beside, QUIETEST)) < SAME_NOISE_DB;
+  return part.verdict === 'one-sided' && !moves && !sameNoise ? part : { ...part, verdict: beside.verdict, side: beside.side, disguise: beside.disguise };
+}
+
 interface Part extends Pick<StretchVerdict, 'verdict' | 'side'> {
   from: number;
   to: number;
 }
 
 /** Neighbours with one verdict are one part; where nothing is heard belongs to what it stands beside. */
-function joinAlike(decided: (StretchVerdict & { segment: { from: number; to: number } })[]): Part[] {
+function joinAlike(decided: Decided[]): Part[] {
   const parts: Part[] = [];
   for (const { segment: { from, to }, verdict, side } of decided) {
     const last = parts.at(-1);
