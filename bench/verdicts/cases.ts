@@ -232,7 +232,7 @@ function plainNull([left, right]: [Mono, Mono]): number {
   return 10 * Math.log10(difference / sum);
 }
 
-const changing: Maker = (chance, frames) => (chance.often(0.6) ? joinedFrom(chance, frames, [oneSided, dualMono, pairInRoom, fakeStereo]) : interrupted(chance, frames, [dualMono, pairInRoom, fakeStereo]));
+const changing: Maker = (chance, frames) => (chance.often(0.6) ? joinedFrom(chance, frames, [oneSided, dualMono, pairInRoom, fakeStereo]) : interrupted(chance, frames, [dualMono, pairInRoom, fakeStereo, twoTalkers]));
 
 const MAKERS: [Maker, number][] = [
   [silent, 1], [oneSided, 3], [dualMono, 3], [fakeStereo, 4], [twoTalkers, 2], [nearAndFar, 2], [pairInRoom, 3], [mixdown, 2], [changing, 1],

@@ -45,6 +45,6 @@ export function interrupted(chance: Chance, frames: number, makers: Maker[]): Ca
   }) as [Mono, Mono];
   return {
     what: `changing: ${whole.what} with ${kind} on the ${lost === 0 ? 'left' : 'right'} for a while`, verdict: 'changing', sides, boundariesSeconds: [start / RATE, end / RATE],
-    wholeChannel: whole.verdict === 'stereo' ? undefined : 2 - lost,
+    wholeChannel: whole.verdict === 'dual-mono' || whole.verdict === 'fake-stereo' ? 2 - lost : undefined,
   };
 }

@@ -30,8 +30,9 @@ export function decidePair(
     const does = whole ? activity : inside.map((channel) => channelActivity(channel, clock.blockSeconds)) as typeof activity;
     return { segment, ...decideStretch({ segment, channels: inside, activity: does, sampleRate: clock.sampleRate, blockSeconds: clock.blockSeconds }) };
   });
-  const parts = joinAlike(decided.map((_, i) => settled(i, decided, channels)));
-  const longest = decided.reduce((a, b) => (b.segment.to - b.segment.from > a.segment.to - a.segment.from ? b : a));
+  const sure = decided.map((_, i) => settled(i, decided, channels));
+  const parts = joinAlike(sure);
+  const longest = sure.reduce((a, b) => (b.segment.to - b.segment.from > a.segment.to - a.segment.from ? b : a));
   const changes = parts.length > 1;
   const match = longest.segment.match;
   const [left, right] = channels;
@@ -41,7 +42,7 @@ export function decidePair(
       verdict: changes ? 'changing' : parts[0].verdict,
       side: changes ? null : parts[0].side,
       disguise: changes ? [] : longest.disguise,
-      confidence: Math.min(...decided.map(({ confidence }) => confidence)),
+      confidence: Math.min(...sure.map(({ confidence }) => confidence)),
       correlation: correlation(pair),
       balanceLu: levelOrNull(left.loudnessLufs - right.loudnessLufs),
       nullDepthDb: levelOrNull(nullDepth(pair)),
@@ -99,7 +100,7 @@ function settled(index: number, decided: Decided[], channels: [ChannelMeasuremen
   if (!beside) return part;
   const moves = levelDb(part, 0.9) - levelDb(part, 0.1) > STEADY_NOISE_DB;
   const sameNoise = Math.abs(levelDb(part, QUIETEST) - levelDb(beside, QUIETEST)) < SAME_NOISE_DB;
-  return part.verdict === 'one-sided' && !moves && !sameNoise ? part : { ...part, verdict: beside.verdict, side: beside.side, disguise: beside.disguise };
+  return part.verdict === 'one-sided' && !moves && !sameNoise ? part : { ...beside, segment: part.segment };
 }
 
 interface Part extends Pick<StretchVerdict, 'verdict' | 'side'> {
