@@ -60,7 +60,8 @@ export class LearntLevels {
     // digital silence always does, as every microphone has some.
     const silent = heardDb < NOTHING_DB && this.lowestDb > NOTHING_DB;
     const against = silent ? Infinity : 0.5 * Math.max(0, (this.lowestDb - heardDb) / this.lowSpreadDb - 1) ** 2;
-    return Math.min(fit, UNSEEN) + Math.min(FITS_NOTHING, against);
+    // And it leaves no more than a louder one.
+    return (leftDb < middle ? Math.min(fit, UNSEEN) : fit) + Math.min(FITS_NOTHING, against);
   }
 
   /** What was left of the learnt frames that are as loud. */
