@@ -90,6 +90,35 @@ test('a clip whose right side drops out in the middle changes, with boundaries t
   expect(codes(found)).toContain('dropout');
 });
 
+test('a side that is lost for two seconds is found in true stereo, in a disguise and in dual mono, whatever is there instead', async () => {
+  const [a, b] = [chatter(0.08, 14, 41), chatter(0.08, 14, 42)];
+  const noises = [noise(0.0002, 14, 43), noise(0.0002, 14, 44)];
+  const wholes: [string, Float64Array[]][] = [
+    ['stereo', [add(a, scale(b, 0.4), noises[0]), add(scale(delayed(a, 12), 0.5), b, noises[1])]],
+    ['fake-stereo', [add(a, noises[0]), delayed(add(a, noises[0]), 130)]],
+    ['dual-mono', [add(a, noises[0]), add(a, noises[0])]],
+  ];
+  for (const [verdict, sides] of wholes) {
+    for (const [lost, instead] of [[0, new Float64Array(sides[0].length)], [1, noise(0.001, 14, 45)]] as const) {
+      const [from, to] = [6.3 * 48000, 8.5 * 48000];
+      const found = await inspect(sides.map((side, s) => (s === lost ? side.map((x, i) => (i >= from && i < to ? instead[i] : x)) : side)));
+      expect(found.sections.map((section) => [section.verdict, section.side])).toEqual([[verdict, null], ['one-sided', lost === 0 ? 'right' : 'left'], [verdict, null]]);
+      expect(Math.abs(found.sections[1].startSeconds - 6.3)).toBeLessThanOrEqual(0.15);
+      expect(Math.abs(found.sections[1].endSeconds - 8.5)).toBeLessThanOrEqual(0.15);
+    }
+  }
+});
+
+test('a long turn that leaves the other microphone with faint bleed is no change', async () => {
+  // Three seconds of both, six of the first, three of both.
+  const first = chatter(0.08, 12, 51);
+  const second = chatter(0.08, 12, 52).map((x, i) => (i < 3 * 48000 || i > 9 * 48000 ? x : 0));
+  const found = await inspect([
+    add(first, scale(delayed(second, 150), 0.05), noise(0.0005, 12, 53)), add(second, scale(delayed(first, 150), 0.05), noise(0.0005, 12, 54)),
+  ]);
+  expect(found).toMatchObject({ verdict: 'two-mics', suggestion: { action: 'split' } });
+});
+
 test('true stereo that gives way to a disguised mono signal changes there, which only the second look can show', async () => {
   const [a, b] = [chatter(0.08, 12, 21), chatter(0.08, 12, 22)];
   const at = 6.3 * 48000;

@@ -4,9 +4,9 @@ import { findCopyChanges, type Nulls } from './copyChanges.ts';
 const BLOCK_SECONDS = 0.1;
 type Kind = 'one' | 'disguised' | 'apart';
 const NULLS: Record<Kind, Nulls> = {
-  one: { plainNullDb: -60, lowPlainNullDb: -60, matchedNullDb: -60 },
-  disguised: { plainNullDb: -1, lowPlainNullDb: -1, matchedNullDb: -45 },
-  apart: { plainNullDb: -2, lowPlainNullDb: -2, matchedNullDb: -4 },
+  one: { plainNullDb: -60, lowPlainNullDb: -60, matchedNullDb: -60, gainDb: 0 },
+  disguised: { plainNullDb: -1, lowPlainNullDb: -1, matchedNullDb: -45, gainDb: -6 },
+  apart: { plainNullDb: -2, lowPlainNullDb: -2, matchedNullDb: -4, gainDb: 0 },
 };
 
 /** A clip of parts that end at some seconds, and how often it is looked at. What holds two of them matches badly. */
@@ -52,7 +52,7 @@ test('different sides between two copies are two changes', async () => {
 
 test('what stays the same, or differs by no more than looks scatter, has no change', async () => {
   expect(await clip([{ kind: 'apart', endSeconds: 60 }]).changes()).toEqual([]);
-  const wavering = async (from: number): Promise<Nulls> => ({ plainNullDb: -2, lowPlainNullDb: -2, matchedNullDb: from % 200 === 0 ? -22 : -17 });
+  const wavering = async (from: number): Promise<Nulls> => ({ plainNullDb: -2, lowPlainNullDb: -2, matchedNullDb: from % 200 === 0 ? -22 : -17, gainDb: 0 });
   expect(await findCopyChanges(NULLS.apart, 0, 600, BLOCK_SECONDS, wavering)).toEqual([]);
   expect(await findCopyChanges(NULLS.one, 0, 600, BLOCK_SECONDS, async () => NULLS.one)).toEqual([]);
 });

@@ -1,6 +1,6 @@
 import type { PairMatch } from './pairMatch.ts';
 
-export type Nulls = Pick<PairMatch, 'plainNullDb' | 'lowPlainNullDb' | 'matchedNullDb'>;
+export type Nulls = Pick<PairMatch, 'plainNullDb' | 'lowPlainNullDb' | 'matchedNullDb' | 'gainDb'>;
 
 /** Looks at `most` stretches within blocks `from` up to `to` of the pair in question; null where nothing sounds. */
 export type Look = (from: number, to: number, most?: number) => Promise<Nulls | null>;
@@ -17,6 +17,8 @@ type Kind = 'one' | 'disguised' | 'apart';
 // A disguise is what undoing nulls this deep, and this much deeper than nothing undone.
 const DISGUISED_NULL_DB = -20;
 const DISGUISED_GAIN_DB = 12;
+// A copy this much quieter is bleed: somebody speaks while the other listens.
+const BLEED_GAIN_DB = 18;
 // Nearly nulls with no help; or coders made up its treble by themselves, and what lies below is the same.
 const ONE_NULL_DB = -36;
 const CODED_NULL_DB = -18;
@@ -124,9 +126,10 @@ function joined(changes: Change[], least: number): Change[] {
   }, []);
 }
 
-function kindOf({ plainNullDb, matchedNullDb, lowPlainNullDb }: Nulls): Kind {
+function kindOf({ plainNullDb, matchedNullDb, lowPlainNullDb, gainDb }: Nulls): Kind {
   if (plainNullDb <= ONE_NULL_DB || (plainNullDb <= CODED_NULL_DB && lowPlainNullDb <= CODED_LOW_NULL_DB)) return 'one';
-  return matchedNullDb <= DISGUISED_NULL_DB && plainNullDb - matchedNullDb >= DISGUISED_GAIN_DB ? 'disguised' : 'apart';
+  const deep = matchedNullDb <= DISGUISED_NULL_DB && plainNullDb - matchedNullDb >= DISGUISED_GAIN_DB;
+  return deep && Math.abs(gainDb) < BLEED_GAIN_DB ? 'disguised' : 'apart';
 }
 
 /** How much deeper the deeper of two nulls is: with no help where one is a plain copy, after matching otherwise. */

@@ -4,9 +4,10 @@ import { percentile } from './noiseFloor.ts';
 const ALIKE_DB = 1.5;
 const FEWEST_ALIKE = 15;
 // Quiet is steady where many frames come down to it, and a source that never leaves it is noise.
-const STEADY_DB = 3;
+const STEADY_DB = 2;
 const FEWEST_STEADY = 10;
-const STEADY_SHARE = 0.08;
+const STEADY_SHARE = 0.1;
+const STEADY_RANGE_DB = 3;
 // What was learnt a few seconds ago holds to about this much.
 const LEAST_SPREAD_DB = 2;
 // The median of the deviations is this share of the deviation of a normal distribution; few values understate it.
@@ -38,7 +39,7 @@ export class LearntLevels {
     const rangeDb = this.highestDb - this.lowestDb;
     const quiet = heardDb.filter((level) => level <= this.lowestDb + STEADY_DB).length;
     this.lowSpreadDb = quiet >= Math.max(FEWEST_STEADY, STEADY_SHARE * heardDb.length) ? LEAST_SPREAD_DB : rangeDb;
-    this.highSpreadDb = rangeDb <= STEADY_DB ? LEAST_SPREAD_DB : Infinity;
+    this.highSpreadDb = rangeDb <= STEADY_RANGE_DB ? LEAST_SPREAD_DB : Infinity;
   }
 
   /** Whether anything as quiet was learnt. */
