@@ -79,7 +79,7 @@ function Bench({ clip, queue, project }: BenchProps) {
           <Looking>
             <BenchHead clip={clip} />
             <RibbonView clipId={clip.id} inspection={clip.inspection!} player={player} />
-            <EvidencePart clip={clip} player={player} />
+            <EvidencePart key={clip.id} clip={clip} player={player} />
           </Looking>
           <ListenBar player={player} trouble={trouble} />
         </Middle>

@@ -8,15 +8,16 @@ interface EvidenceCardProps {
   /** How to read the view, in a few short sentences. */
   how: string;
   open: boolean;
+  onOpenChange: (open: boolean) => void;
   children: ReactNode;
 }
 
 /** One view of the evidence: folded or open, with its reading instructions one press away. */
-export function EvidenceCard({ title, how, open, children }: EvidenceCardProps) {
+export function EvidenceCard({ title, how, open, onOpenChange, children }: EvidenceCardProps) {
   const [explained, setExplained] = useState(false);
   const howId = useId();
   return (
-    <Card defaultExpanded={open}>
+    <Card isExpanded={open} onExpandedChange={onOpenChange}>
       {({ isExpanded }) => (
         <>
           <Top>

@@ -16,7 +16,7 @@ import { FindingsList } from './FindingsList.tsx';
 import { NullView } from './NullView.tsx';
 import { PairChooser } from './PairChooser.tsx';
 import { ScopeView } from './ScopeView.tsx';
-import { speakingViews } from './speakingViews.ts';
+import { speakingViews, type EvidenceName } from './speakingViews.ts';
 import { SpectrumView } from './SpectrumView.tsx';
 
 /** Why the verdict is what it is: findings, and views of two channels over the clip or the stretch that the ribbon shows. */
@@ -24,14 +24,18 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
   const { format, pairs } = clip.inspection!;
   const [pair, setPair] = useState<[number, number]>([1, 2]);
   const [over, setOver] = useState<'clip' | 'shown'>('clip');
+  // What a person opened or folded stays so while pairs are compared.
+  const [chosen, setChosen] = useState<Partial<Record<EvidenceName, boolean>>>({});
   const view = useAppSelector((state) => state.bench.views[clip.id]) ?? whole(format.frames);
   const range = over === 'shown' ? { startSeconds: view.start / format.sampleRate, endSeconds: view.end / format.sampleRate } : {};
   const { data, error, isFetching } = useEvidenceQuery({ clipId: clip.id, left: pair[0], right: pair[1], ...range }, { skip: format.channels < 2 });
   if (format.channels < 2) return <Why aria-label="Why"><FindingsList clip={clip} player={player} /></Why>;
   const known = pairs.find(({ channels }) => channels[0] === pair[0] && channels[1] === pair[1]);
-  const open = speakingViews(known);
+  const speaking = speakingViews(known);
+  const fold = (name: EvidenceName) => ({
+    open: chosen[name] ?? speaking.includes(name), onOpenChange: (open: boolean) => setChosen({ ...chosen, [name]: open }),
+  });
   const names = format.channels === 2 ? ['Left', 'Right'] : pair.map((channel) => `Channel ${channel}`);
-  const key = `${clip.id} ${pair.join()}`;
   return (
     <Why aria-label="Why">
       <FindingsList clip={clip} player={player} />
@@ -49,7 +53,7 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
       {data && (
         <Cards>
           <EvidenceCard
-            key={`${key} balance`} title="Levels over time" open={open.includes('balance')}
+            title="Levels over time" {...fold('balance')}
             how="Each line is one side’s level where voices and music lie. Lines together: balanced. One always far below: that side has nothing of its own. Lines that change places: people take turns at two microphones."
           >
             <BalanceView evidence={data} names={names} />
@@ -57,25 +61,25 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
           {data.match && (
             <>
               <EvidenceCard
-                key={`${key} null`} title="What differs, plain and matched" open={open.includes('null')}
+                title="What differs, plain and matched" {...fold('null')}
                 how="Each bar is how far the difference falls below the sum: longer is more alike. A long first bar: the same on both sides. A short first and a long last bar: one signal in disguise. All short: two different sounds."
               >
                 <NullView match={data.match} clip={clip} player={player} ownPair={pair[0] === 1 && pair[1] === 2} />
               </EvidenceCard>
               <EvidenceCard
-                key={`${key} arrival`} title="Which side hears it first" open={open.includes('arrival')}
+                title="Which side hears it first" {...fold('arrival')}
                 how="The peak shows how much later the sound reaches the right side. At 0: together. Up to about 2 ms: one stereo pair. Further out: microphones far apart, or a delay. A peak downwards: one side is upside down. No peak: nothing in common."
               >
                 <ArrivalView match={data.match} sampleRate={format.sampleRate} />
               </EvidenceCard>
               <EvidenceCard
-                key={`${key} spectrum`} title="Both sides over frequency" open={open.includes('spectrum')}
+                title="Both sides over frequency" {...fold('spectrum')}
                 how="The two lines are the sides’ spectra; the shaded area is how far a filter could turn one into the other (1: fully). High everywhere: one signal. High only in the bass: two microphones in one room."
               >
                 <SpectrumView match={data.match} names={names} />
               </EvidenceCard>
               <EvidenceCard
-                key={`${key} scope`} title="Left against right" open={open.includes('scope')}
+                title="Left against right" {...fold('scope')}
                 how="Each dot is one moment. A rising line: the same on both sides. A falling one: upside down. A steep or flat one: one side louder. A cloud: stereo."
               >
                 <ScopeView match={data.match} names={names} correlation={known?.correlation ?? null} />

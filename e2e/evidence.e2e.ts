@@ -1,0 +1,105 @@
+import type { Page } from 'playwright-core';
+import { add, chatter, delayed, noise, scale } from '@pocket-twin/core/test/signals.ts';
+import { wavBytes } from '@pocket-twin/media/test/files.ts';
+import { Application, bringIn, clipRow, expectNothingSerious, newProject, openOnBench, searchFor } from './application.ts';
+
+let app: Application;
+const complaints: string[] = [];
+beforeAll(async () => { app = await Application.start(); }, 180000);
+afterAll(async () => { await app?.stop(); });
+afterEach(() => { expect(complaints.splice(0)).toEqual([]); });
+
+const LEVELS = 'Levels over time';
+const DIFFERS = 'What differs, plain and matched';
+const ARRIVAL = 'Which side hears it first';
+const SPECTRA = 'Both sides over frequency';
+const SCOPE = 'Left against right';
+const VIEWS = [LEVELS, DIFFERS, ARRIVAL, SPECTRA, SCOPE];
+
+const card = (page: Page, title: string) => page.getByRole('button', { name: title, exact: true });
+
+async function openViews(page: Page): Promise<string[]> {
+  await card(page, LEVELS).waitFor();
+  const open: string[] = [];
+  for (const title of VIEWS) if (await card(page, title).getAttribute('aria-expanded') === 'true') open.push(title);
+  return open;
+}
+
+/** How many different colours each canvas of the evidence shows: a blank one has a single one. */
+async function coloursDrawn(page: Page): Promise<number[]> {
+  return page.getByRole('region', { name: 'Why' }).locator('canvas').evaluateAll((canvases) => canvases.map((element) => {
+    const canvas = element as HTMLCanvasElement;
+    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    return new Set(new Uint32Array(data.buffer)).size;
+  }));
+}
+
+test('each verdict opens with the views that speak for it; all the others are a press away, and say how they are read', async () => {
+  const page = await app.open('/', complaints, 1400);
+  await page.getByText('The Last Crossing').click();
+  await page.getByLabel('Search clips').waitFor();
+  const lineup = page.url();
+  const speaking: Record<string, string[]> = {
+    'crossing-A001.wav': [LEVELS],
+    'narration-02.wav': [DIFFERS, SCOPE],
+    'narration-03.wav': [DIFFERS, SCOPE],
+    'narration-04.wav': [DIFFERS, ARRIVAL],
+    'narration-06.wav': [DIFFERS, SPECTRA],
+    'keeper-and-mate.wav': [LEVELS, ARRIVAL],
+    'river-dawn.wav': [ARRIVAL, SCOPE],
+    'office-dropout.wav': [LEVELS],
+  };
+  for (const [name, views] of Object.entries(speaking)) {
+    await page.goto(lineup);
+    await searchFor(page, name);
+    await openOnBench(page, name);
+    expect([name, await openViews(page)]).toEqual([name, views]);
+  }
+  for (const title of VIEWS) {
+    if (await card(page, title).getAttribute('aria-expanded') !== 'true') await card(page, title).click();
+    await page.getByRole('button', { name: `How to read: ${title}` }).click();
+  }
+  for (const sentence of ['Lines together: balanced.', 'longer is more alike', 'The peak shows how much later', 'High everywhere: one signal.', 'A cloud: stereo.']) {
+    await page.getByText(sentence, { exact: false }).waitFor();
+  }
+  await page.waitForFunction(() => document.querySelectorAll('section[aria-label=Why] canvas').length === 4);
+  for (const colours of await coloursDrawn(page)) expect(colours).toBeGreaterThan(5);
+  await expectNothingSerious(page);
+
+  await page.goto(lineup);
+  await searchFor(page, 'slate-test.wav');
+  await openOnBench(page, 'slate-test.wav');
+  await page.getByRole('heading', { name: 'Nothing was recorded', exact: false }).waitFor();
+  expect(await card(page, DIFFERS).count()).toBe(0);
+  await page.close();
+});
+
+test('any two channels of many are compared, and the numbers are those of the sound', async () => {
+  const page = await app.open('/', complaints, 1400);
+  await newProject(page, 'Four channels');
+  const voice = add(chatter(0.12, 6, 1), noise(0.0003, 6, 3));
+  const four = [voice, noise(0.001, 6, 4), scale(delayed(voice, 96), 0.5), scale(voice, -1)];
+  await bringIn(page, [{ name: 'field.wav', mimeType: 'audio/wav', buffer: wavBytes(four) }]);
+  await clipRow(page, 'field.wav').filter({ hasText: 'channels' }).waitFor();
+  await openOnBench(page, 'field.wav');
+  const choose = async (which: string, channel: number): Promise<void> => {
+    await page.getByRole('button', { name: which }).click();
+    await page.getByRole('option', { name: `Channel ${channel}`, exact: true }).click();
+  };
+  await choose('Second channel', 3);
+  for (const title of [DIFFERS, ARRIVAL, SCOPE]) if (await card(page, title).getAttribute('aria-expanded') !== 'true') await card(page, title).click();
+  await page.getByText('The right side is 96.00 samples (2.00 ms) later.').waitFor();
+  await page.getByText('Undone: −6.0 dB, 96.00 samples (2.00 ms).').waitFor();
+  await page.getByRole('img', { name: 'Channel 1 against Channel 3' }).waitFor();
+  await choose('Second channel', 4);
+  await page.getByText('Both sides at once and upside down.').waitFor();
+  await page.getByText('Undone: polarity, 0.0 dB, 0.00 samples (0.00 ms).').waitFor();
+  await page.getByRole('img', { name: 'Channel 1 against Channel 4' }).waitFor();
+
+  // By night the charts are drawn anew, in the night's colours.
+  const byDay = await page.getByRole('img', { name: 'Channel 1 against Channel 4' }).screenshot();
+  await page.getByRole('button', { name: 'Day or night' }).click();
+  await expectNothingSerious(page);
+  expect(byDay.equals(await page.getByRole('img', { name: 'Channel 1 against Channel 4' }).screenshot())).toBe(false);
+  await page.close();
+});
