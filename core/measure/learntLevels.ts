@@ -3,6 +3,8 @@ import { percentile } from './noiseFloor.ts';
 // Frames whose source is this much alike say what is to be expected; at least so many of them.
 const ALIKE_DB = 1.5;
 const FEWEST_ALIKE = 15;
+// Levels closer together than this are one.
+const LEVEL_STEP_DB = 0.25;
 // Quiet is steady where many frames come down to it, and a source that never leaves it is noise.
 const STEADY_DB = 2;
 const FEWEST_STEADY = 10;
@@ -23,6 +25,7 @@ const UNSEEN = 4;
 /** How much a filter leaves of a frame, in dB, at each level of what it foretells from; learnt from frames of one kind. */
 export class LearntLevels {
   private readonly order: number[];
+  private readonly expectations = new Map<number, { middle: number; spread: number }>();
   private readonly heardDb: Float64Array;
   private readonly lowestDb: number;
   private readonly highestDb: number;
@@ -49,9 +52,7 @@ export class LearntLevels {
 
   /** Minus the logarithm of how likely it is that this much is left at this level of the source. */
   unlikeness(heardDb: number, leftDb: number): number {
-    const alike = this.alike(heardDb);
-    const middle = percentile(alike, 0.5);
-    const spread = Math.max(LEAST_SPREAD_DB, DEVIATION_OF_MEDIAN * percentile(alike.map((value) => Math.abs(value - middle)), 0.5));
+    const { middle, spread } = this.expected(heardDb);
     const fit = minusLogLikelihood((leftDb - middle) / spread, spread);
     const loud = Math.max(0, heardDb - this.highestDb) / this.highSpreadDb;
     if (this.hasHeard(heardDb)) {
@@ -65,7 +66,18 @@ export class LearntLevels {
     return (leftDb < middle ? Math.min(fit, UNSEEN) : fit) + Math.min(FITS_NOTHING, against);
   }
 
-  /** What was left of the learnt frames that are as loud. */
+  /** Median and spread of what was left of the learnt frames that are as loud. */
+  private expected(heardDb: number): { middle: number; spread: number } {
+    const step = Math.round(heardDb / LEVEL_STEP_DB);
+    const known = this.expectations.get(step);
+    if (known) return known;
+    const alike = this.alike(step * LEVEL_STEP_DB);
+    const middle = percentile(alike, 0.5);
+    const spread = Math.max(LEAST_SPREAD_DB, DEVIATION_OF_MEDIAN * percentile(alike.map((value) => Math.abs(value - middle)), 0.5));
+    this.expectations.set(step, { middle, spread });
+    return { middle, spread };
+  }
+
   private alike(heardDb: number): number[] {
     const levels = this.heardDb;
     let first = levels.findIndex((level) => level >= heardDb - ALIKE_DB);

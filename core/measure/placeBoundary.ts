@@ -56,12 +56,15 @@ export async function placeBoundary(
   const count = Math.floor(((last - first) * blockSeconds * rate) / frame);
   const margin = Math.max(Math.abs(lagOf(before)), Math.abs(lagOf(after))) + TAPS;
   const sides = await whitened(read, Math.round(first * blockSeconds * sampleRate), count * frame, margin, halvings);
-  const sound = { sides, margin, frame, count };
-  const [asBefore, asAfter] = [fitOf(sound, lagOf(before), 0, learntTo), fitOf(sound, lagOf(after), learntFrom, count)];
+  const sound = { sides, margin, frame };
+  const between = { from: learntTo, to: learntFrom };
+  const [asBefore, asAfter] = [
+    fitOf(sound, lagOf(before), { from: 0, to: learntTo }, between), fitOf(sound, lagOf(after), { from: learntFrom, to: count }, between),
+  ];
   let [best, least, sum] = [learntTo, 0, 0];
-  for (let i = learntTo; i < learntFrom; i++) {
+  for (let i = 0; i < learntFrom - learntTo; i++) {
     sum += (asBefore.seen[i] && asAfter.seen[i] ? 1 : UNSEEN_WEIGHT) * (asBefore.cost[i] - asAfter.cost[i]);
-    if (sum < least) [best, least] = [i + 1, sum];
+    if (sum < least) [best, least] = [learntTo + i + 1, sum];
   }
   return first + Math.round((best * frame) / rate / blockSeconds);
 }
@@ -76,22 +79,44 @@ async function whitened(read: PairReader, startFrame: number, count: number, mar
     const wanted = Math.min(piece, length - done);
     const pair = await read(startFrame + ((done - margin - around) << halvings), (wanted + 2 * around) << halvings);
     pair.forEach((side, s) => {
-      const low = lowerRate(side, halvings);
+      const low = halvings < 2 ? lowerRate(side, halvings) : lowerRate(roughlyLowered(side, halvings - 1), 1);
       for (let i = around; i < around + wanted; i++) sides[s][done + i - around] = low[i] - WHITENING * low[i - 1];
     });
   }
   return sides;
 }
 
+/**
+ * Halves the rate a number of times with a short filter (maximally flat, seven taps). What folds over is weak and the same on both sides, and
+ * falls mostly where the last, steep halving takes it off.
+ */
+function roughlyLowered(samples: Float64Array, halvings: number): Float64Array {
+  let sound = samples;
+  for (let h = 0; h < halvings; h++) {
+    const low = new Float64Array(sound.length >> 1);
+    for (let i = 2; i < low.length - 2; i++) {
+      const at = 2 * i;
+      low[i] = (16 * sound[at] + 9 * (sound[at - 1] + sound[at + 1]) - (sound[at - 3] + sound[at + 3])) / 32;
+    }
+    sound = low;
+  }
+  return sound;
+}
+
 interface FramedSound {
   sides: [Float64Array, Float64Array];
   margin: number;
-  /** Samples in a frame, and how many of them there are. */
+  /** Samples in a frame. */
   frame: number;
-  count: number;
 }
 
-/** How each frame fits what was learnt from some frames. */
+/** Frames, from and up to. */
+interface FrameRange {
+  from: number;
+  to: number;
+}
+
+/** How each frame fits what was learnt from others. */
 interface Fit {
   /** Minus the logarithm of how likely it is. */
   cost: Float64Array;
@@ -99,38 +124,43 @@ interface Fit {
   seen: boolean[];
 }
 
-/** How frames fit what was learnt from some of them, both ways round. */
-function fitOf({ sides: [left, right], ...frames }: FramedSound, lag: number, from: number, to: number): Fit {
-  const [oneWay, otherWay] = [fitOneWay(left, right, lag, frames, from, to), fitOneWay(right, left, -lag, frames, from, to)];
+/** How some frames fit what is learnt from others, both ways round. */
+function fitOf({ sides: [left, right], ...frames }: FramedSound, lag: number, learnt: FrameRange, asked: FrameRange): Fit {
+  const [oneWay, otherWay] = [fitOneWay(left, right, lag, frames, learnt, asked), fitOneWay(right, left, -lag, frames, learnt, asked)];
   return { cost: oneWay.cost.map((cost, i) => cost + otherWay.cost[i]), seen: oneWay.seen.map((seen, i) => seen && otherWay.seen[i]) };
 }
 
 /** @param lag how many samples the target comes later than the source */
 function fitOneWay(
-  source: Float64Array, target: Float64Array, lag: number, { margin, frame, count }: Omit<FramedSound, 'sides'>, from: number, to: number,
+  source: Float64Array, target: Float64Array, lag: number, { margin, frame }: Omit<FramedSound, 'sides'>, learnt: FrameRange, asked: FrameRange,
 ): Fit {
   const example = (first: number, frames: number): [Float64Array, Float64Array] => {
     const start = margin + first * frame;
     const sourceStart = start - lag - TAPS / 2;
     return [source.subarray(sourceStart, sourceStart + frames * frame + TAPS), target.subarray(start, start + frames * frame)];
   };
-  const equations = new LeastSquares(TAPS, (to - from) * frame);
-  equations.add(...example(from, to - from));
+  const equations = new LeastSquares(TAPS, (learnt.to - learnt.from) * frame);
+  equations.add(...example(learnt.from, learnt.to - learnt.from));
   equations.solve(REGULARISATION);
-  const [heardDb, leftDb, foretoldDb] = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
-  for (let i = 0; i < count; i++) {
-    const [heard, wanted] = example(i, 1);
-    const residual = equations.residualSquares(heard, wanted) / frame + NOTHING;
-    heardDb[i] = dbFromPower(meanSquare(heard.subarray(TAPS / 2, TAPS / 2 + frame)) + NOTHING);
-    leftDb[i] = dbFromPower(residual);
-    foretoldDb[i] = dbFromPower(residual / (meanSquare(wanted) + NOTHING));
-  }
-  const learnt = new LearntLevels(heardDb.slice(from, to), leftDb.slice(from, to));
+  const levels = ({ from, to }: FrameRange) => {
+    const [heardDb, leftDb, foretoldDb] = [new Float64Array(to - from), new Float64Array(to - from), new Float64Array(to - from)];
+    for (let i = 0; i < to - from; i++) {
+      const [heard, wanted] = example(from + i, 1);
+      const residual = equations.residualSquares(heard, wanted) / frame + NOTHING;
+      heardDb[i] = dbFromPower(meanSquare(heard.subarray(TAPS / 2, TAPS / 2 + frame)) + NOTHING);
+      leftDb[i] = dbFromPower(residual);
+      foretoldDb[i] = dbFromPower(residual / (meanSquare(wanted) + NOTHING));
+    }
+    return { heardDb, leftDb, foretoldDb };
+  };
+  const known = levels(learnt);
+  const expected = new LearntLevels(known.heardDb, known.leftDb);
+  const { heardDb, leftDb, foretoldDb } = levels(asked);
   const cost = leftDb.map((level, i) => {
     const foretold = Math.max(FORETOLD_TO_DB, Math.min(FORETOLD_FROM_DB, foretoldDb[i])) - FORETOLD_FROM_DB;
-    return learnt.unlikeness(heardDb[i], level) + FORETOLD_WEIGHT * foretold;
+    return expected.unlikeness(heardDb[i], level) + FORETOLD_WEIGHT * foretold;
   });
-  return { cost, seen: Array.from(heardDb, (level) => learnt.hasHeard(level)) };
+  return { cost, seen: Array.from(heardDb, (level) => expected.hasHeard(level)) };
 }
 
 function meanSquare(samples: Float64Array): number {

@@ -19,7 +19,7 @@ const HIGHEST_RATE = 50000;
 // Below one step of 16-bit sound there is nothing to look at.
 const SILENT_PEAK = amplitudeFromDb(-96);
 const MOST_SEGMENTS = 6;
-const MOST_BOUNDARIES = 24;
+const MOST_BOUNDARIES = 12;
 // Block sums are right to the two seconds in which they look for noise.
 const MOST_BESIDE = 20;
 const LEAST_SURE = 5;
