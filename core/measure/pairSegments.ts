@@ -17,7 +17,7 @@ export interface PairSegment {
   begins: [number, number];
 }
 
-type Stretch = Omit<PairSegment, 'begins'>;
+type BlockRun = Omit<PairSegment, 'begins'>;
 
 const STATES: BlockState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
 const STANDS_OUT = powerFromDb(10);
@@ -46,7 +46,7 @@ const SHORTEST_SECONDS = 1;
 
 /**
  * Cuts a pair's time into segments by its block sums: the cheapest path through the states (Viterbi, 1967), where a change
- * costs as much as four contradicting blocks, so that single blocks and pauses change nothing.
+ * costs as much as three and a half contradicting blocks, so that single blocks and pauses change nothing.
  */
 export function pairSegments(
   sides: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement, blockSeconds: number,
@@ -55,13 +55,13 @@ export function pairSegments(
   const count = blocks.length;
   if (count === 0) return [];
   const path = cheapestPath(blocks);
-  const segments: Stretch[] = [];
+  const segments: BlockRun[] = [];
   for (let i = 0; i < count; i++) {
     const last = segments.at(-1);
     if (last && last.state === STATES[path[i]]) last.to = i + 1;
     else segments.push({ from: i, to: i + 1, state: STATES[path[i]] });
   }
-  const turnsIn = ({ from, to }: Stretch): number => {
+  const turnsIn = ({ from, to }: BlockRun): number => {
     const louder = Float64Array.from({ length: to - from }, (_, i) => Math.max(...sides.map(({ blockSpeechPower }) => blockSpeechPower[from + i])));
     const least = TURN_POWER * percentile(louder, 0.9);
     return countTurns(blocks.slice(from, to).filter((_, i) => louder[i] >= least));
@@ -145,11 +145,15 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
     let cheapest = 0;
     for (let s = 1; s < size; s++) if (costs[s] < costs[cheapest]) cheapest = s;
     const telling = allowed?.some((fits, s) => fits && STATES[s] !== 'different') ?? false;
-    const alone = allowed !== null && STATES.some((state, s) => allowed[s] && (state === 'left-only' || state === 'right-only'));
+    const alone = allowed !== null && (allowed[STATES.indexOf('left-only')] || allowed[STATES.indexOf('right-only')]);
+    const costOf = (state: BlockState, fits: boolean): number => {
+      if (!fits || (alone && state === 'different')) return CONTRADICTS;
+      return telling ? LESS_TELLING[state] : 0;
+    };
     for (let s = 0; s < size; s++) {
       const stays = costs[s] <= costs[cheapest] + CHANGE;
       cameFrom[i * size + s] = stays ? s : cheapest;
-      const own = allowed === null ? (STATES[s] === 'different' ? 0 : UNKNOWN) : allowed[s] ? (telling ? (alone && STATES[s] === 'different' ? CONTRADICTS : LESS_TELLING[STATES[s]]) : 0) : CONTRADICTS;
+      const own = allowed === null ? (STATES[s] === 'different' ? 0 : UNKNOWN) : costOf(STATES[s], allowed[s]);
       next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + own;
     }
     costs = next;
@@ -179,7 +183,7 @@ function beginnings(at: number, blocks: BlockFacts[]): [number, number] {
   return [Math.max(1, pauseEnd(at - 1, -1) + 1), Math.min(blocks.length - 1, pauseEnd(at, 1))];
 }
 
-function joinShort(segments: Stretch[], least: number): Stretch[] {
+function joinShort(segments: BlockRun[], least: number): BlockRun[] {
   let joined = segments;
   while (joined.length > 1) {
     const shortest = joined.reduce((a, b) => (b.to - b.from < a.to - a.from ? b : a));
@@ -194,7 +198,7 @@ function joinShort(segments: Stretch[], least: number): Stretch[] {
 }
 
 /** Sides that take turns being alone are not a clip that changes: they are two people on two microphones. */
-function joinTurns(segments: Stretch[], turnsIn: (segment: Stretch) => number): Stretch[] {
+function joinTurns(segments: BlockRun[], turnsIn: (segment: BlockRun) => number): BlockRun[] {
   const alone = segments.filter(({ state }) => state === 'left-only' || state === 'right-only');
   const within = alone.reduce((sum, segment) => sum + turnsIn(segment), 0);
   const turns = within + alone.filter((segment, i) => i > 0 && segment.state !== alone[i - 1].state).length;
@@ -219,8 +223,8 @@ function countTurns(blocks: BlockFacts[]): number {
   return turns;
 }
 
-function joinEqual(segments: Stretch[]): Stretch[] {
-  return segments.reduce<Stretch[]>((kept, segment) => {
+function joinEqual(segments: BlockRun[]): BlockRun[] {
+  return segments.reduce<BlockRun[]>((kept, segment) => {
     const last = kept.at(-1);
     if (last && last.state === segment.state) last.to = segment.to;
     else kept.push(segment);

@@ -98,7 +98,10 @@ async function placed(segments: MatchedSegment[], { sampleRate, blockSeconds, fr
   const moved = segments.map((segment) => ({ ...segment }));
   // The last block may reach beyond the clip, where there is not even noise.
   const wholeBlocks = Math.floor(frames / sampleRate / blockSeconds);
-  for (let s = 1; s < Math.min(moved.length, MOST_BOUNDARIES + 1); s++) {
+  // Those that block sums leave open the widest come first.
+  const openFor = (s: number): number => segments[s].begins[1] - segments[s].begins[0];
+  const boundaries = Array.from(segments.keys()).slice(1).sort((a, b) => openFor(b) - openFor(a)).slice(0, MOST_BOUNDARIES);
+  for (const s of boundaries) {
     const [before, after] = [segments[s - 1], segments[s]];
     const sure = (segment: MatchedSegment, next: MatchedSegment | undefined): SurePart => {
       const { from, to } = surePart(segment, next);
