@@ -8,12 +8,12 @@ interface MeterBlockExports {
   decodePair(input: number, kind: number, frameBytes: number, wordBytes: number, frames: number, out: number, both: boolean): number;
   scanPair(
     block: number, frames: number, state: number, sums: number, ceiling: number, both: boolean,
-    bucketFrames: number, buckets: number, bucketBytes: number, differenceAt: number,
+    bucketFrames: number, buckets: number, bucketBytes: number, differenceAt: number, taps: number,
   ): number;
   writeBucket(state: number, both: boolean, out: number, differenceAt: number): void;
   weightPair(block: number, frames: number, coefficients: number, state: number, sums: number): void;
   speechPair(block: number, frames: number, step: number, coefficients: number, state: number, sums: number): void;
-  truePeakPair(block: number, frames: number, largest: number, taps: number, bound: number, outerBound: number, rest: number): void;
+  truePeakPair(block: number, frames: number, state: number, taps: number): void;
 }
 
 const PAGE_BYTES = 65536;
@@ -26,7 +26,7 @@ export const BUCKET_FRAMES = 256;
 const VALUE_BYTES = 8;
 
 // The layout of one pair's state and of its block sums, as meterBlock.as.ts has them (in 64-bit values).
-const SCAN_VALUES = 20;
+const SCAN_VALUES = 24;
 const FILTER_VALUES = 16;
 const SUM_VALUES = 13;
 // Places in the scan state.
@@ -34,6 +34,7 @@ const PEAK = 0;
 const ZERO_RUN = 14;
 const LONGEST_ZERO_RUN = 16;
 const FIRST_ZERO_RUN = 18;
+const TRUE_PEAK = 20;
 const NO_RUN = -1;
 
 /** Sums over one block of a pair; [left, right] where there are two. A missing right side is zeros. */
@@ -92,7 +93,7 @@ export class BlockMeter {
   private readonly coefficientsAt: number;
   private readonly tapsAt: number;
   private readonly bucketsAt: number;
-  private readonly pairAt: { block: number; scan: number; filter: number; truePeak: number; sums: number; sumValues: Float64Array }[];
+  private readonly pairAt: { block: number; scan: number; filter: number; sums: number; sumValues: Float64Array }[];
   private readonly weightedScale: number;
   private readonly speechScale: number;
   private gathered = 0;
@@ -115,13 +116,12 @@ export class BlockMeter {
     };
     this.inputAt = claim(Math.max(INPUT_BYTES, this.frameBytes) + SPARE_BYTES);
     this.coefficientsAt = claim(12 * VALUE_BYTES);
-    this.tapsAt = claim(24 * FRAME_BYTES);
+    this.tapsAt = claim(26 * FRAME_BYTES);
     this.bucketsAt = claim((Math.ceil(blockFrames / BUCKET_FRAMES) + 1) * this.lanes * 3 * VALUE_BYTES);
     const places = Array.from({ length: this.pairs }, () => ({
       block: claim((HISTORY_FRAMES + blockFrames) * FRAME_BYTES) + HISTORY_FRAMES * FRAME_BYTES,
       scan: claim(SCAN_VALUES * VALUE_BYTES),
       filter: claim(FILTER_VALUES * VALUE_BYTES),
-      truePeak: claim(FRAME_BYTES),
       sums: claim(SUM_VALUES * VALUE_BYTES),
     }));
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(at / PAGE_BYTES) + 1 });
@@ -134,7 +134,7 @@ export class BlockMeter {
     ]);
     this.weightedScale = shelf.b0 ** 2;
     this.speechScale = (speech[0].b0 * speech[1].b0) ** 2 / filters.speechStep;
-    this.values(this.tapsAt, 48).set(mirroredTaps().flatMap((tap) => [tap, tap]));
+    this.values(this.tapsAt, 51).set([...mirroredTaps().flatMap((tap) => [tap, tap]), ...TRUE_PEAK_BOUNDS]);
     this.forgetTotals();
   }
 
@@ -169,21 +169,21 @@ export class BlockMeter {
 
   /** After the end of a clip, lets the interpolation run out over silence. */
   runOut(): void {
-    for (const { block, truePeak } of this.pairAt) {
+    for (const { block, scan } of this.pairAt) {
       this.values(block, HISTORY_FRAMES * 2).fill(0);
-      this.kernel.truePeakPair(block, HISTORY_FRAMES, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
+      this.kernel.truePeakPair(block, HISTORY_FRAMES, scan, this.tapsAt);
     }
   }
 
   /** Starts the totals anew; filters and runs go on. */
   forgetTotals(): void {
     this.notFinite = 0;
-    for (const { scan, truePeak } of this.pairAt) {
+    for (const { scan } of this.pairAt) {
       const state = this.values(scan, SCAN_VALUES);
       state.fill(0, PEAK, PEAK + 2);
       state.fill(0, ZERO_RUN, ZERO_RUN + 4);
       state.fill(NO_RUN, FIRST_ZERO_RUN, FIRST_ZERO_RUN + 2);
-      this.values(truePeak, 2).fill(0);
+      state.fill(0, TRUE_PEAK, TRUE_PEAK + 2);
     }
   }
 
@@ -202,12 +202,12 @@ export class BlockMeter {
 
   /** @param channel from 0 */
   totalsOf(channel: number): ChannelTotals {
-    const { scan, truePeak } = this.pairAt[channel >> 1];
+    const { scan } = this.pairAt[channel >> 1];
     const lane = channel & 1;
     const state = this.values(scan, SCAN_VALUES);
     return {
       peak: state[PEAK + lane],
-      truePeak: this.values(truePeak, 2)[lane],
+      truePeak: state[TRUE_PEAK + lane],
       zeroRuns: {
         longest: state[LONGEST_ZERO_RUN + lane],
         first: state[FIRST_ZERO_RUN + lane] === NO_RUN ? null : state[FIRST_ZERO_RUN + lane],
@@ -230,13 +230,13 @@ export class BlockMeter {
     const frames = this.gathered;
     const bucketBytes = this.lanes * 3 * VALUE_BYTES;
     let open = 0;
-    this.pairAt.forEach(({ block, scan, filter, truePeak, sums }, p) => {
+    this.pairAt.forEach(({ block, scan, filter, sums }, p) => {
       open = this.kernel.scanPair(
         block, frames, scan, sums, this.ceiling, this.hasBoth(p), this.bucketFrames, this.bucketAt(p), bucketBytes, this.differenceAt(p),
+        this.tapsAt,
       );
       this.kernel.speechPair(block, frames, this.filters.speechStep, this.coefficientsAt + 8 * VALUE_BYTES, filter + 4 * FRAME_BYTES, sums);
       this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
-      this.kernel.truePeakPair(block, frames, truePeak, this.tapsAt, ...TRUE_PEAK_BOUNDS);
       // The end of this block is the history of the next.
       const values = this.values(block - HISTORY_FRAMES * FRAME_BYTES, (HISTORY_FRAMES + frames) * 2);
       values.copyWithin(0, frames * 2);

@@ -113,6 +113,8 @@ const CLIPPED: usize = 104; // u32 a lane, in this block
 const ZERO_RUN: usize = 112; // f64 a lane: samples in a row that are exactly zero
 const LONGEST_ZERO_RUN: usize = 128;
 const FIRST_ZERO_RUN: usize = 144; // -1 while there was nothing but zeros
+const TRUE_PEAK: usize = 160;
+const BEFORE: usize = 176; // the largest magnitudes that the interpolation of what comes next still reaches
 
 // Offsets into a pair's sums of one block.
 const SUM: usize = 0;
@@ -125,7 +127,7 @@ const SPEECH_PRODUCT: usize = 80;
 const CLIPPED_NOW: usize = 88; // a lane each
 
 /**
- * One pass over a block of one pair. Whole outline buckets are written as [minimum, maximum, sum of squares]
+ * One pass over a block of one pair, and over what may hold its true peak. Whole outline buckets are written as [minimum, maximum, sum of squares]
  * for the left lane at `buckets`, the right lane 24 bytes on, the difference at `differenceAt` from there; the next bucket is
  * `bucketBytes` on. Returns the frames in the bucket that stays open.
  *
@@ -134,12 +136,13 @@ const CLIPPED_NOW: usize = 88; // a lane each
  */
 export function scanPair(
   block: usize, frames: u32, state: usize, sums: usize, ceiling: f64, both: bool,
-  bucketFrames: u32, buckets: usize, bucketBytes: u32, differenceAt: u32,
+  bucketFrames: u32, buckets: usize, bucketBytes: u32, differenceAt: u32, taps: usize,
 ): u32 {
   let totalSum = f64x2.splat(0);
   let totalSquares = f64x2.splat(0);
   let totalDifference: f64 = 0;
-  let peak = v128.load(state, PEAK);
+  let peak = v128.load(state, PEAK), truePeak = v128.load(state, TRUE_PEAK), before = v128.load(state, BEFORE);
+  const bounds = v128.load64_splat(taps, BOUND);
   store<u64>(state, 0, CLIPPED);
   let at = block;
   let left = frames;
@@ -192,6 +195,10 @@ export function scanPair(
     totalDifference += difference;
     const extreme = f64x2.pmax(f64x2.abs(smallest), f64x2.abs(largest));
     peak = f64x2.pmax(peak, extreme);
+    truePeak = f64x2.pmax(truePeak, extreme);
+    before = f64x2.pmax(before, extreme);
+    if (v128.any_true(f64x2.gt(f64x2.mul(before, bounds), truePeak))) truePeak = interpolatedPeak(at, count, truePeak, taps);
+    if (usize(count) >= HISTORY) before = extreme;
     noteLane(at, count, state, 0, f64x2.extract_lane(extreme, 0), ceiling);
     if (both) noteLane(at + 8, count, state, 1, f64x2.extract_lane(extreme, 1), ceiling);
 
@@ -220,6 +227,8 @@ export function scanPair(
     left -= count;
   }
   v128.store(state, peak, PEAK);
+  v128.store(state, truePeak, TRUE_PEAK);
+  v128.store(state, before, BEFORE);
   v128.store(sums, totalSum, SUM);
   v128.store(sums, totalSquares, SQUARES);
   const powers = f64x2.extract_lane(totalSquares, 0) + f64x2.extract_lane(totalSquares, 1);
@@ -398,20 +407,29 @@ function settle(state: v128): v128 {
 
 // --- True peak ------------------------------------------------------------------------------
 
+// Offsets from the taps to how far an interpolated value can exceed the largest sample around it (see truePeakFilter.ts).
+const BOUND: usize = 384;
+const OUTER_BOUND: usize = 392;
+const REST: usize = 400;
+
+/** Raises the true peak in a pair's `scan` state to that of a block. */
+export function truePeakPair(block: usize, frames: u32, state: usize, taps: usize): void {
+  v128.store(state, interpolatedPeak(block, frames, v128.load(state, TRUE_PEAK), taps), TRUE_PEAK);
+}
+
 /**
- * Raises `largest` (a vector, one lane a channel) to the largest value of the signal interpolated
- * four times. Needs the eleven frames before `block`. The four phases are two mirrored pairs: with
- * u = x[k] + x[11-k] and v = x[k] - x[11-k] each pair is E + O and E - O, so `taps` holds, for k = 0 to 5 and
- * both pairs, half the sum and half the difference of the two mirrored taps, each as a vector.
+ * `top` (one lane a channel) raised to the largest value of the signal interpolated four times. Needs the eleven frames
+ * before `block`. The four phases are two mirrored pairs: with u = x[k] + x[11-k] and v = x[k] - x[11-k] each pair is
+ * E + O and E - O, so `taps` holds, for k = 0 to 5 and both pairs, half the sum and half the difference of the two
+ * mirrored taps, each as a vector.
  *
- * What cannot beat the peak found so far is left out, sixteen frames at a time: first by the largest sample they reach
- * (no value exceeds `bound` times it), then, where the two outer phases cannot either (`outerBound`), by the four samples in
- * the middle plus `rest` times the largest (the share of the taps around them).
+ * What cannot beat `top` is left out, sixteen frames at a time: first by the largest sample they reach (no value exceeds the
+ * bound times it), then, where the two outer phases cannot either (the outer bound), by the four samples in the middle plus
+ * the rest times the largest (the share of the taps around them).
  */
-export function truePeakPair(block: usize, frames: u32, largest: usize, taps: usize, bound: f64, outerBound: f64, rest: f64): void {
-  const bounds = f64x2.splat(bound), outerBounds = f64x2.splat(outerBound), rests = f64x2.splat(rest);
+function interpolatedPeak(block: usize, frames: u32, top: v128, taps: usize): v128 {
+  const bounds = v128.load64_splat(taps, BOUND), outerBounds = v128.load64_splat(taps, OUTER_BOUND), rests = v128.load64_splat(taps, REST);
   const end = block + usize(frames) * FRAME;
-  let top = v128.load(largest);
   let before = highestOf(block - HISTORY * FRAME, block);
   for (let at = block; at < end; at += GROUP * FRAME) {
     const groupEnd = min(at + GROUP * FRAME, end);
@@ -429,7 +447,7 @@ export function truePeakPair(block: usize, frames: u32, largest: usize, taps: us
     }
     for (let i = first; i < last; i += FRAME) top = f64x2.pmax(top, interpolated(i, taps));
   }
-  v128.store(largest, top);
+  return top;
 }
 
 /** The largest magnitude of each lane; four chains of comparisons, as each waits for the one before it. */
