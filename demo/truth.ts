@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { ClipVerdict, Side } from '@pocket-twin/core/schema/verdict.ts';
 
 /** What is really on a clip of the demo. */

@@ -1,5 +1,5 @@
 import { delimiter, resolve } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 
 const Environment = z.object({
   DATABASE_URL: z.string().min(1),

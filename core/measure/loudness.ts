@@ -1,7 +1,7 @@
 // A series of K-weighted mean squares, one for each 100 ms, is all that the loudness meters need.
 const STEPS_IN_MOMENTARY = 4;
 const STEPS_IN_SHORT_TERM = 30;
-const ABSOLUTE_GATE_LUFS = -70;
+const ABSOLUTE_GATE = powerFromLufs(-70);
 const INTEGRATED_GATE_LU = -10;
 const RANGE_GATE_LU = -20;
 const RANGE_LOW = 0.1;
@@ -50,7 +50,7 @@ export function loudnessRange(stepPowers: Float64Array): number {
 }
 
 function gated(powers: Float64Array, relativeLu: number): { audible: Float64Array; gate: number } {
-  const audible = powers.filter((power) => power > powerFromLufs(ABSOLUTE_GATE_LUFS));
+  const audible = powers.filter((power) => power > ABSOLUTE_GATE);
   return { audible, gate: mean(audible) * 10 ** (relativeLu / 10) };
 }
 

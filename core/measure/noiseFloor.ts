@@ -5,9 +5,10 @@ const FLOOR_PERCENTILE = 0.1;
 /** The value below which a share of the numbers lies (nearest rank). Empty input gives 0. */
 export function percentile(values: ArrayLike<number>, share: number): number {
   if (values.length === 0) return 0;
-  const ranked = Array.from(values);
+  const ranked = new Float64Array(values);
   const rank = Math.min(ranked.length - 1, Math.floor(share * ranked.length));
-  quickselect(ranked, rank);
+  // It only swaps elements, which typed arrays can do too.
+  quickselect(ranked as unknown as number[], rank);
   return ranked[rank];
 }
 

@@ -1,4 +1,4 @@
-import { dbFromPower, powerFromDb } from '../signal/decibels.ts';
+import { powerFromDb } from '../signal/decibels.ts';
 import type { ChannelMeasurement, PairMeasurement } from './measurement.ts';
 import { noiseBesides } from './noiseBesides.ts';
 import { NOTHING_POWER, percentile } from './noiseFloor.ts';
@@ -27,11 +27,14 @@ const TURN_BLOCKS = 4;
 // Each is about as loud as the other.
 const TURN_POWER = powerFromDb(-20);
 // What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
-const SAME_NULL_DB = -36;
-const COPY_NULL_DB = -30;
+const SAME_NULL = powerFromDb(-36);
+const COPY_NULL = powerFromDb(-30);
+// How near to its own noise a null may end.
+const SAME_REACH = powerFromDb(6);
+const COPY_REACH = powerFromDb(9);
 // Copied within a file: no converter keeps two noises this much alike.
 const EXACT = powerFromDb(-90);
-const ALONE_DB = 28;
+const ALONE = powerFromDb(28);
 // Noise is known to this share of itself from one block.
 const BLOCK_NOISE_SHARE = 0.15;
 // Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.
@@ -73,25 +76,34 @@ export function pairSegments(
   }));
 }
 
-/** Which states a block allows; null where nothing sounds. */
-type BlockFacts = boolean[] | null;
+/** Which states a block allows, a bit each as `bitOf` has them; null where nothing sounds. */
+type BlockFacts = number | null;
+
+function bitOf(state: BlockState): number {
+  return 1 << STATES.indexOf(state);
+}
+
+const LEFT_ONLY = bitOf('left-only');
+const RIGHT_ONLY = bitOf('right-only');
+const ALONE_EITHER = LEFT_ONLY | RIGHT_ONLY;
+const DIFFERENT = bitOf('different');
 
 function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
-  const noises = [left, right].map(({ blockSpeechPower }) => noiseBesides(blockSpeechPower));
+  const [leftNoise, rightNoise] = [left, right].map(({ blockSpeechPower }) => noiseBesides(blockSpeechPower));
   const dropouts = droppedSides(left.blockSpeechPower, right.blockSpeechPower);
-  return Array.from(left.blockSpeechPower, (l, i) => {
-    const r = right.blockSpeechPower[i];
-    const product = pair.blockSpeechProduct[i];
+  return dropouts.map((dropout, i) => {
+    const [l, r, product] = [left.blockSpeechPower[i], right.blockSpeechPower[i], pair.blockSpeechProduct[i]];
     if (l + r <= NOTHING_POWER) return null;
     if (isExactCopy(l, r, product)) return allowedStates(l, r, product, 0, 0);
-    if (dropouts[i] !== null) return STATES.map((state) => state === (dropouts[i] === 'left' ? 'right-only' : 'left-only'));
+    if (dropout !== null) return dropout === 'left' ? RIGHT_ONLY : LEFT_ONLY;
+    const allowedOver = (leftUnder: number, rightUnder: number): BlockFacts => (
+      l > STANDS_OUT * leftUnder || r > STANDS_OUT * rightUnder ? allowedStates(l, r, product, leftUnder, rightUnder) : null
+    );
     // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
-    const [before, after] = (['before', 'after'] as const).map((side) => {
-      const [leftNoise, rightNoise] = [noises[0][side][i], noises[1][side][i]];
-      const sounds = l > STANDS_OUT * leftNoise || r > STANDS_OUT * rightNoise;
-      return sounds ? allowedStates(l, r, product, leftNoise, rightNoise) : null;
-    });
-    return before && after && before.map((allowed, s) => allowed || after[s]);
+    const before = allowedOver(leftNoise.before[i], rightNoise.before[i]);
+    if (leftNoise.before[i] === leftNoise.after[i] && rightNoise.before[i] === rightNoise.after[i]) return before;
+    const after = allowedOver(leftNoise.after[i], rightNoise.after[i]);
+    return before === null || after === null ? null : before | after;
   });
 }
 
@@ -113,50 +125,42 @@ function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right
   return turns >= TURNS ? dropped.map(() => null) : dropped;
 }
 
-function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): boolean[] {
+function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): number {
   const [left, right] = [Math.max(l - leftNoise, 0), Math.max(r - rightNoise, 0)];
   const unsure = BLOCK_NOISE_SHARE * (leftNoise + rightNoise);
-  const reachDb = dbFromPower((unsure + 1e-12 * (l + r)) / (l + r));
+  const reach = (unsure + 1e-12 * (l + r)) / (l + r);
   const difference = Math.max(l + r - 2 * product - leftNoise - rightNoise, 0) + unsure;
-  const plainDb = dbFromPower(difference / Math.max(l + r + 2 * product, 1e-30));
+  const plainNull = difference / Math.max(l + r + 2 * product, 1e-30);
   const likeness = left > 0 && right > 0 ? Math.min(1, product ** 2 / (left * right)) : 0;
-  const copyDb = dbFromPower(1 - likeness + 1e-12);
-  const copies = copyDb <= Math.max(COPY_NULL_DB, reachDb + 9) && left > 0 && right > 0;
-  const aloneDb = dbFromPower((left + 1e-30) / (right + 1e-30));
+  const copies = left > 0 && right > 0 && 1 - likeness + 1e-12 <= Math.max(COPY_NULL, COPY_REACH * reach);
   const leftFaint = left < Math.max(STANDS_OUT * leftNoise * 0.3, 1e-12);
   const rightFaint = right < Math.max(STANDS_OUT * rightNoise * 0.3, 1e-12);
   const allowed: Record<BlockState, boolean> = {
-    'left-only': aloneDb >= ALONE_DB || (rightFaint && !leftFaint),
-    'right-only': aloneDb <= -ALONE_DB || (leftFaint && !rightFaint),
-    same: plainDb <= Math.max(SAME_NULL_DB, reachDb + 6),
+    'left-only': left + 1e-30 >= ALONE * (right + 1e-30) || (rightFaint && !leftFaint),
+    'right-only': right + 1e-30 >= ALONE * (left + 1e-30) || (leftFaint && !rightFaint),
+    same: plainNull <= Math.max(SAME_NULL, SAME_REACH * reach),
     scaled: copies && product > 0,
     inverted: copies && product < 0,
     different: true,
   };
-  return STATES.map((state) => allowed[state]);
+  let bits = 0;
+  for (let s = 0; s < STATES.length; s++) if (allowed[STATES[s]]) bits |= 1 << s;
+  return bits;
 }
 
 function cheapestPath(blocks: BlockFacts[]): Uint8Array {
   const size = STATES.length;
   const cameFrom = new Uint8Array(blocks.length * size);
-  let costs = new Float64Array(size);
+  let [costs, next] = [new Float64Array(size), new Float64Array(size)];
   blocks.forEach((allowed, i) => {
-    const next = new Float64Array(size);
     let cheapest = 0;
     for (let s = 1; s < size; s++) if (costs[s] < costs[cheapest]) cheapest = s;
-    const telling = allowed?.some((fits, s) => fits && STATES[s] !== 'different') ?? false;
-    const alone = allowed !== null && (allowed[STATES.indexOf('left-only')] || allowed[STATES.indexOf('right-only')]);
-    const costOf = (state: BlockState, fits: boolean): number => {
-      if (!fits || (alone && state === 'different')) return CONTRADICTS;
-      return telling ? LESS_TELLING[state] : 0;
-    };
     for (let s = 0; s < size; s++) {
       const stays = costs[s] <= costs[cheapest] + CHANGE;
       cameFrom[i * size + s] = stays ? s : cheapest;
-      const own = allowed === null ? (STATES[s] === 'different' ? 0 : UNKNOWN) : costOf(STATES[s], allowed[s]);
-      next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + own;
+      next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + costOf(STATES[s], allowed);
     }
-    costs = next;
+    [costs, next] = [next, costs];
   });
   const path = new Uint8Array(blocks.length);
   let state = costs.indexOf(Math.min(...costs));
@@ -165,6 +169,12 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
     state = cameFrom[i * size + state];
   }
   return path;
+}
+
+function costOf(state: BlockState, allowed: BlockFacts): number {
+  if (allowed === null) return state === 'different' ? 0 : UNKNOWN;
+  if (!(allowed & bitOf(state)) || (allowed & ALONE_EITHER && state === 'different')) return CONTRADICTS;
+  return allowed === DIFFERENT ? 0 : LESS_TELLING[state];
 }
 
 /**
@@ -183,16 +193,20 @@ function beginnings(at: number, blocks: BlockFacts[]): [number, number] {
   return [Math.max(1, pauseEnd(at - 1, -1) + 1), Math.min(blocks.length - 1, pauseEnd(at, 1))];
 }
 
+/** Gives segments that are too short, the shortest first, to the longer of their neighbours. */
 function joinShort(segments: BlockRun[], least: number): BlockRun[] {
-  let joined = segments;
+  const joined = [...segments];
+  const lengthOf = (i: number): number => (joined[i] ? joined[i].to - joined[i].from : 0);
   while (joined.length > 1) {
-    const shortest = joined.reduce((a, b) => (b.to - b.from < a.to - a.from ? b : a));
-    if (shortest.to - shortest.from >= least) break;
-    const i = joined.indexOf(shortest);
-    const neighbour = i === 0 || (i < joined.length - 1 && joined[i + 1].to - joined[i + 1].from > joined[i - 1].to - joined[i - 1].from) ? joined[i + 1] : joined[i - 1];
-    neighbour.from = Math.min(neighbour.from, shortest.from);
-    neighbour.to = Math.max(neighbour.to, shortest.to);
-    joined = joinEqual(joined.filter((segment) => segment !== shortest));
+    let shortest = 0;
+    for (let i = 1; i < joined.length; i++) if (lengthOf(i) < lengthOf(shortest)) shortest = i;
+    if (lengthOf(shortest) >= least) break;
+    const toEarlier = lengthOf(shortest - 1) >= lengthOf(shortest + 1);
+    const [earlier, later] = toEarlier ? [shortest - 1, shortest] : [shortest, shortest + 1];
+    joined.splice(earlier, 2, { from: joined[earlier].from, to: joined[later].to, state: joined[toEarlier ? earlier : later].state });
+    // What it had stood between may be alike.
+    const [one, other] = toEarlier ? [earlier, earlier + 1] : [earlier - 1, earlier];
+    if (joined[one]?.state === joined[other]?.state) joined.splice(one, 2, { ...joined[one], to: joined[other].to });
   }
   return joined;
 }
@@ -208,12 +222,12 @@ function joinTurns(segments: BlockRun[], turnsIn: (segment: BlockRun) => number)
 
 /** How often the side changes that is alone, over single blocks. A late side is alone at the end of each word, but not for long. */
 function countTurns(blocks: BlockFacts[]): number {
-  const [left, right] = (['left-only', 'right-only'] as const).map((state) => STATES.indexOf(state));
   let [turns, run] = [0, 0];
   let [side, last]: ('left' | 'right' | null)[] = [null, null];
   for (const allowed of blocks) {
     if (allowed === null) continue;
-    const now = allowed[left] === allowed[right] ? null : allowed[left] ? 'left' : 'right';
+    const alone = allowed & ALONE_EITHER;
+    const now = alone === LEFT_ONLY ? 'left' : alone === RIGHT_ONLY ? 'right' : null;
     run = now === side ? run + 1 : 1;
     side = now;
     if (side === null || run < TURN_BLOCKS || side === last) continue;
@@ -221,13 +235,4 @@ function countTurns(blocks: BlockFacts[]): number {
     last = side;
   }
   return turns;
-}
-
-function joinEqual(segments: BlockRun[]): BlockRun[] {
-  return segments.reduce<BlockRun[]>((kept, segment) => {
-    const last = kept.at(-1);
-    if (last && last.state === segment.state) last.to = segment.to;
-    else kept.push(segment);
-    return kept;
-  }, []);
 }

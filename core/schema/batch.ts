@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** Asks to keep one suggestion on the chosen clips whose suggestion it is. */
 export const UseSuggestion = z.object({

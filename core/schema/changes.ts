@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { LineupRow } from './lineup.ts';
 import { Writing } from './writing.ts';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** Frames of picture a second, as a fraction; `dropFrame` where numbers are left out to keep up with the clock (SMPTE ST 12-1). */
 export const FrameRate = z.object({ numerator: z.int().positive(), denominator: z.int().positive(), dropFrame: z.boolean() });

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 const Db = z.number().nullable();
 const Curve = z.array(z.number());

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The levels of what a repair would write, one entry an output channel. */
 export const Forecast = z.object({

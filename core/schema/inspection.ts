@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { ClipVerdict, FindingCode, PairVerdict, Severity, Side, SuggestedAction } from './verdict.ts';
 
 /** Decibels; minus infinity (nothing there) is null. */

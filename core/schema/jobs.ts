@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 export const InspectJob = z.object({ clipId: z.uuid() });
 export type InspectJob = z.infer<typeof InspectJob>;

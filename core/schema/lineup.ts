@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { ClipState, Sketch, SourceState } from './clip.ts';
 import { ChannelContent } from './inspection.ts';
 import { Setup } from './setup.ts';

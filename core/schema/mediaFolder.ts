@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** A folder named in the start configuration, whose files can be brought in without copying. */
 export const MediaFolder = z.object({ index: z.int().nonnegative(), name: z.string(), path: z.string() });

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The body of every error over HTTP (RFC 9457, application/problem+json). `title` is the sentence for people. */
 export const Problem = z.object({

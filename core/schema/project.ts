@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { FrameRate } from './clipFacts.ts';
 import { Intake } from './setup.ts';
 import { ClipVerdict } from './verdict.ts';

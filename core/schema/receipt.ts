@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Inspection } from './inspection.ts';
 import { Repair } from './repair.ts';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 const ChannelNumber = z.int().min(1).max(64);
 const GainDb = z.number().min(-60).max(60);

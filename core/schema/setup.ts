@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { ClipVerdict, Side } from './verdict.ts';
 
 /** How the edit takes a setup's material: as one stereo pair, as monos of their own, or as a surround layout. */

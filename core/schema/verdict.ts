@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The one word for a pair of channels. */
 export const PairVerdict = z.enum(['silent', 'one-sided', 'dual-mono', 'fake-stereo', 'two-mics', 'stereo', 'changing']);

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Receipt } from './receipt.ts';
 
 /** One clip's repaired files on their way to disk, and their receipt. */

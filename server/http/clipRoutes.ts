@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plans.ts';
 import { laneCount, outlineShape } from '@pocket-twin/core/outline/outline.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Batch, SuggestionUsed, UseSuggestion } from '@pocket-twin/core/schema/batch.ts';
 import { Clip, ClipRename, ClipsRemoved, KeepRepair } from '@pocket-twin/core/schema/clip.ts';
 import { Evidence, EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';

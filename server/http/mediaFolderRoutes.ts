@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { ListingWanted } from '@pocket-twin/core/schema/mediaFolder.ts';
 import type { HttpContext } from './context.ts';
 import { parse } from './problems.ts';

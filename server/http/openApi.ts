@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Problem } from '@pocket-twin/core/schema/problem.ts';
 import { CONTRACT, type Endpoint } from './contract.ts';
 

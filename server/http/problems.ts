@@ -1,5 +1,5 @@
 import type { ErrorRequestHandler, RequestHandler, Response } from 'express';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { Problem } from '@pocket-twin/core/schema/problem.ts';
 import { Refusal, type RefusalCode } from '@pocket-twin/core/schema/refusal.ts';
 import type { Logger } from '../log.ts';

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { UseSuggestion } from '@pocket-twin/core/schema/batch.ts';
 import { ClipsRemoved } from '@pocket-twin/core/schema/clip.ts';
 import { LineupQuery, PairAnswer, RowsWanted } from '@pocket-twin/core/schema/lineup.ts';

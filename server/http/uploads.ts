@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { EVENTS, Server } from '@tus/server';
 import type { RequestHandler } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { bringIn } from '../bringIn.ts';
 import { ProjectRow } from '../db/project.ts';

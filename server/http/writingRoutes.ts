@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { Router } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { WritingRow } from '../db/writing.ts';
 import type { HttpContext } from './context.ts';

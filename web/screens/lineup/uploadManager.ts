@@ -1,6 +1,6 @@
 import { nanoid } from '@reduxjs/toolkit';
 import { defaultOptions, DetailedError, Upload } from 'tus-js-client';
-import { z } from 'zod';
+import * as z from 'zod';
 import { useAppDispatch, type AppDispatch } from '../../app/store.ts';
 import { interruptedFound, uploadFailed, uploadGone, uploadIs, uploadMoved, uploadsAdded } from './uploadsSlice.ts';
 

@@ -1,5 +1,5 @@
 import type { FieldValues, Resolver } from 'react-hook-form';
-import type { z } from 'zod';
+import type * as z from 'zod';
 
 /** Checks a form with the schema that the server checks it with. */
 export function zodResolver<Values extends FieldValues>(schema: z.ZodType<Values, Values>): Resolver<Values> {

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What a row can show. The name is always there: it is what a row is called by. */
 export const COLUMN_IDS = ['verdict', 'name', 'ribbon', 'what', 'left', 'right', 'balance', 'suggestion', 'state', 'length', 'channels', 'timecode', 'setup'] as const;
