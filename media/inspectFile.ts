@@ -140,7 +140,7 @@ async function measurePart(
   const meter = new ClipMeter(sampleRate, channels, source.words, { onBuckets: builder?.push, part });
   const expected = Math.min(frames, part.endFrame);
   let done = 0;
-  for await (const run of source.runs(part.readFrame, part.endFrame)) {
+  for await (const run of source.runs(part.readFrame, part.endFrame, meter.inputs)) {
     meter.push(run);
     await outline?.drain();
     await copy?.write(run, done * frameBytes);

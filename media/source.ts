@@ -22,9 +22,9 @@ export interface Source {
   /**
    * Whole frames of interleaved words, a run at a time. A run is only valid until the next one.
    * After the last, `format.frames` and `format.warning` are what was really there.
-   * A WAV can be read in parts, from one frame up to another; all else is decoded from its start.
+   * A WAV can be read in parts, from one frame up to another, and into `buffers` by turns; all else is decoded from its start.
    */
-  runs(startFrame?: number, endFrame?: number): AsyncGenerator<Uint8Array>;
+  runs(startFrame: number, endFrame: number, buffers: Uint8Array[]): AsyncGenerator<Uint8Array>;
   close(): Promise<void>;
 }
 

@@ -6,7 +6,6 @@ import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { FileSource } from './fileSource.ts';
 import type { Source } from './source.ts';
 
-const RUN_BYTES = 1 << 22;
 const LARGEST_FACTS_BYTES = 1 << 20;
 
 /** A WAV is read as it lies. */
@@ -35,19 +34,17 @@ export async function wavSource(path: string, file: FileSource, wav: WavLayout):
     facts: broadcastFacts({ bext: await bodyOf('bext', file, wav), ixml: await bodyOf('iXML', file, wav) }, channels),
     words: wav.format,
     wav,
-    runs: (startFrame = 0, endFrame = frames) => fileRuns(file, wav, startFrame, Math.min(endFrame, frames)),
+    runs: (startFrame, endFrame, buffers) => fileRuns(file, wav, startFrame, Math.min(endFrame, frames), buffers),
     close: () => file.close(),
   };
 }
 
 /** Reads one run ahead, so that disk and processor work side by side. */
-async function* fileRuns(file: FileSource, wav: WavLayout, startFrame: number, endFrame: number): AsyncGenerator<Uint8Array> {
+async function* fileRuns(file: FileSource, wav: WavLayout, startFrame: number, endFrame: number, buffers: Uint8Array[]): AsyncGenerator<Uint8Array> {
   const frameBytes = wav.channels * bytesPerSample(wav.format);
-  const runBytes = Math.max(1, Math.floor(RUN_BYTES / frameBytes)) * frameBytes;
   const end = wav.dataOffset + endFrame * frameBytes;
-  const buffers = [new Uint8Array(runBytes), new Uint8Array(runBytes)];
   const readInto = async (slot: number, offset: number): Promise<Uint8Array> => {
-    const length = Math.min(runBytes, end - offset);
+    const length = Math.min(buffers[slot].length, end - offset);
     const { bytesRead } = await file.handle.read(buffers[slot], 0, Math.max(0, length), offset);
     return buffers[slot].subarray(0, bytesRead - (bytesRead % frameBytes));
   };

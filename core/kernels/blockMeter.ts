@@ -19,7 +19,7 @@ interface MeterBlockExports {
 const PAGE_BYTES = 65536;
 const FRAME_BYTES = 16;
 const HISTORY_FRAMES = TRUE_PEAK_TAPS - 1;
-const INPUT_BYTES = 1 << 18;
+const INPUT_BYTES = 1 << 20;
 const SPARE_BYTES = 16;
 /** Frames in a bucket of the outline's finest level. */
 export const BUCKET_FRAMES = 256;
@@ -82,6 +82,8 @@ export type BucketTaker = (values: Float64Array, buckets: number, framesInLast: 
 /** Decodes blocks of words and meters them in WebAssembly; the numbers come out block by block. */
 export class BlockMeter {
   readonly pairs: number;
+  /** Two places for the bytes that are pushed: what lies there already is not copied. */
+  readonly inputs: Uint8Array[];
   notFinite = 0;
   private readonly kernel: MeterBlockExports;
   private readonly memory: WebAssembly.Memory;
@@ -89,7 +91,6 @@ export class BlockMeter {
   private readonly frameBytes: number;
   private readonly kind: number;
   private readonly ceiling: number;
-  private readonly inputAt: number;
   private readonly coefficientsAt: number;
   private readonly tapsAt: number;
   private readonly bucketsAt: number;
@@ -114,7 +115,8 @@ export class BlockMeter {
       at += Math.ceil(bytes / 16) * 16;
       return start;
     };
-    this.inputAt = claim(Math.max(INPUT_BYTES, this.frameBytes) + SPARE_BYTES);
+    const inputBytes = Math.max(1, Math.floor(INPUT_BYTES / this.frameBytes)) * this.frameBytes;
+    const inputsAt = [claim(inputBytes + SPARE_BYTES), claim(inputBytes + SPARE_BYTES)];
     this.coefficientsAt = claim(12 * VALUE_BYTES);
     this.tapsAt = claim(26 * FRAME_BYTES);
     this.bucketsAt = claim((Math.ceil(blockFrames / BUCKET_FRAMES) + 1) * this.lanes * 3 * VALUE_BYTES);
@@ -125,6 +127,7 @@ export class BlockMeter {
       sums: claim(SUM_VALUES * VALUE_BYTES),
     }));
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(at / PAGE_BYTES) + 1 });
+    this.inputs = inputsAt.map((inputAt) => new Uint8Array(this.memory.buffer, inputAt, inputBytes));
     this.pairAt = places.map((place) => ({ ...place, sumValues: this.values(place.sums, SUM_VALUES) }));
     this.kernel = instantiateKernel<MeterBlockExports>(meterBlockWasm, this.memory);
     const { shelf, highPass, speech } = filters;
@@ -143,18 +146,22 @@ export class BlockMeter {
    * @param onBlock called whenever a block is full; read it with `sumsOf`
    */
   push(bytes: Uint8Array, onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
-    const input = new Uint8Array(this.memory.buffer, this.inputAt, Math.max(INPUT_BYTES, this.frameBytes));
-    const runBytes = Math.floor(input.length / this.frameBytes) * this.frameBytes;
-    for (let start = 0; start < bytes.length; start += runBytes) {
-      const run = bytes.subarray(start, Math.min(bytes.length, start + runBytes));
+    if (bytes.buffer === this.memory.buffer) return this.take(bytes, onBlock, onBuckets);
+    const [input] = this.inputs;
+    for (let start = 0; start < bytes.length; start += input.length) {
+      const run = bytes.subarray(start, start + input.length);
       input.set(run);
-      const frames = run.length / this.frameBytes;
-      for (let done = 0; done < frames;) {
-        const count = Math.min(this.blockFrames - this.gathered, frames - done);
-        this.decode(this.inputAt + done * this.frameBytes, count);
-        done += count;
-        if (this.gathered === this.blockFrames) this.measure(onBlock, onBuckets);
-      }
+      this.take(input.subarray(0, run.length), onBlock, onBuckets);
+    }
+  }
+
+  private take(input: Uint8Array, onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
+    const frames = input.length / this.frameBytes;
+    for (let done = 0; done < frames;) {
+      const count = Math.min(this.blockFrames - this.gathered, frames - done);
+      this.decode(input.byteOffset + done * this.frameBytes, count);
+      done += count;
+      if (this.gathered === this.blockFrames) this.measure(onBlock, onBuckets);
     }
   }
 

@@ -49,6 +49,11 @@ export class ClipMeter {
     ));
   }
 
+  /** Two places to read into what is pushed next, by turns: bytes anywhere else are copied first. */
+  get inputs(): Uint8Array[] {
+    return this.meter.inputs;
+  }
+
   /** @param bytes whole frames of interleaved words in the format given */
   push(bytes: Uint8Array): void {
     this.meter.push(bytes, this.takeBlock, this.takeBuckets);
