@@ -80,7 +80,7 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
 // Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
 const LONG_CHANNEL_SECONDS = 600;
 // What this thread measures while the other is still starting.
-const HEAD_START_CHANNEL_SECONDS = 360;
+const HEAD_START_CHANNEL_SECONDS = 720;
 const MOST_HEAD_START = 0.2;
 
 interface Destinations {

@@ -19,7 +19,7 @@ interface MeterBlockExports {
 const PAGE_BYTES = 65536;
 const FRAME_BYTES = 16;
 const HISTORY_FRAMES = TRUE_PEAK_TAPS - 1;
-const INPUT_BYTES = 1 << 20;
+const INPUT_BYTES = 1 << 21;
 const SPARE_BYTES = 16;
 /** Frames in a bucket of the outline's finest level. */
 export const BUCKET_FRAMES = 256;
@@ -98,6 +98,7 @@ export class BlockMeter {
   private readonly weightedScale: number;
   private readonly speechScale: number;
   private gathered = 0;
+  private finishedBuckets = 0;
 
   /** @param bucketFrames frames that the first outline bucket lacks, where the first frame lies inside a bucket */
   constructor(
@@ -119,7 +120,9 @@ export class BlockMeter {
     const inputsAt = [claim(inputBytes + SPARE_BYTES), claim(inputBytes + SPARE_BYTES)];
     this.coefficientsAt = claim(12 * VALUE_BYTES);
     this.tapsAt = claim(26 * FRAME_BYTES);
-    this.bucketsAt = claim((Math.ceil(blockFrames / BUCKET_FRAMES) + 1) * this.lanes * 3 * VALUE_BYTES);
+    // What one input can finish, the frames of an open block before it included.
+    const mostBuckets = Math.ceil((blockFrames + inputBytes / this.frameBytes) / BUCKET_FRAMES) + 1;
+    this.bucketsAt = claim(mostBuckets * this.lanes * 3 * VALUE_BYTES);
     const places = Array.from({ length: this.pairs }, () => ({
       block: claim((HISTORY_FRAMES + blockFrames) * FRAME_BYTES) + HISTORY_FRAMES * FRAME_BYTES,
       scan: claim(SCAN_VALUES * VALUE_BYTES),
@@ -161,13 +164,15 @@ export class BlockMeter {
       const count = Math.min(this.blockFrames - this.gathered, frames - done);
       this.decode(input.byteOffset + done * this.frameBytes, count);
       done += count;
-      if (this.gathered === this.blockFrames) this.measure(onBlock, onBuckets);
+      if (this.gathered === this.blockFrames) this.measure(onBlock);
     }
+    this.passOn(onBuckets);
   }
 
   /** Measures what is left over and closes the last bucket. */
   finish(onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
-    if (this.gathered > 0) this.measure(onBlock, onBuckets);
+    if (this.gathered > 0) this.measure(onBlock);
+    this.passOn(onBuckets);
     if (onBuckets && this.bucketFrames > 0) {
       this.pairAt.forEach(({ scan }, p) => this.kernel.writeBucket(scan, this.hasBoth(p), this.bucketAt(p), this.differenceAt(p)));
       onBuckets(this.values(this.bucketsAt, this.lanes * 3), 1, this.bucketFrames);
@@ -196,14 +201,17 @@ export class BlockMeter {
 
   /** The block measured last. */
   sumsOf(pair: number): PairSums {
-    const [
-      sumLeft, sumRight, left, right, product, differenceSquares, weightedLeft, weightedRight, speechLeft, speechRight, speechProduct, clippedLeft, clippedRight,
-    ] = this.pairAt[pair].sumValues;
+    const values = this.pairAt[pair].sumValues;
     const [weighted, speech] = [this.weightedScale, this.speechScale];
     return {
-      sum: [sumLeft, sumRight], squares: [left, right], weighted: [weightedLeft * weighted, weightedRight * weighted],
-      speech: [speechLeft * speech, speechRight * speech], product, differenceSquares, speechProduct: speechProduct * speech,
-      clipped: [clippedLeft, clippedRight],
+      sum: [values[0], values[1]],
+      squares: [values[2], values[3]],
+      product: values[4],
+      differenceSquares: values[5],
+      weighted: [values[6] * weighted, values[7] * weighted],
+      speech: [values[8] * speech, values[9] * speech],
+      speechProduct: values[10] * speech,
+      clipped: [values[11], values[12]],
     };
   }
 
@@ -233,14 +241,14 @@ export class BlockMeter {
     this.gathered += frames;
   }
 
-  private measure(onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
+  private measure(onBlock: (frames: number) => void): void {
     const frames = this.gathered;
     const bucketBytes = this.lanes * 3 * VALUE_BYTES;
     let open = 0;
     this.pairAt.forEach(({ block, scan, filter, sums }, p) => {
       open = this.kernel.scanPair(
-        block, frames, scan, sums, this.ceiling, this.hasBoth(p), this.bucketFrames, this.bucketAt(p), bucketBytes, this.differenceAt(p),
-        this.tapsAt,
+        block, frames, scan, sums, this.ceiling, this.hasBoth(p), this.bucketFrames, this.bucketAt(p) + this.finishedBuckets * bucketBytes, bucketBytes,
+        this.differenceAt(p), this.tapsAt,
       );
       this.kernel.speechPair(block, frames, this.filters.speechStep, this.coefficientsAt + 8 * VALUE_BYTES, filter + 4 * FRAME_BYTES, sums);
       this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
@@ -248,11 +256,16 @@ export class BlockMeter {
       const values = this.values(block - HISTORY_FRAMES * FRAME_BYTES, (HISTORY_FRAMES + frames) * 2);
       values.copyWithin(0, frames * 2);
     });
-    const buckets = (this.bucketFrames + frames - open) / BUCKET_FRAMES;
+    this.finishedBuckets += (this.bucketFrames + frames - open) / BUCKET_FRAMES;
     this.bucketFrames = open;
     this.gathered = 0;
-    if (onBuckets && buckets > 0) onBuckets(this.values(this.bucketsAt, buckets * this.lanes * 3), buckets, BUCKET_FRAMES);
     onBlock(frames);
+  }
+
+  private passOn(onBuckets?: BucketTaker): void {
+    const buckets = this.finishedBuckets;
+    this.finishedBuckets = 0;
+    if (onBuckets && buckets > 0) onBuckets(this.values(this.bucketsAt, buckets * this.lanes * 3), buckets, BUCKET_FRAMES);
   }
 
   private hasBoth(pair: number): boolean {

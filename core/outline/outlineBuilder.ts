@@ -6,11 +6,13 @@ export type BucketSink = (level: number, values: Float32Array) => void;
 /** Building one more level than needed costs a quarter of nothing; this covers a week at 192 kHz. */
 const LEVELS = 16;
 
+/** Buckets of one level that are being made out of those of the level below: whole ones, and one that is still open. */
 interface Level {
-  /** minimum, maximum, sum of squares for each lane */
+  /** minimum, maximum, sum of squares for each lane of each */
   values: Float64Array;
-  frames: number;
+  /** Buckets of the level below in the open one, and their frames. */
   filled: number;
+  frames: number;
 }
 
 /** Buckets of `JOINT_LEVEL`, from one builder to another: minimum, maximum, sum of squares for each lane. */
@@ -23,17 +25,13 @@ export interface JointBuckets {
 export class OutlineBuilder {
   private readonly width: number;
   private readonly levels: Level[];
-  private readonly finished: Float32Array;
-  private finest: Float32Array;
-  private readonly joint: Level[] = [];
+  private rounded = new Float32Array();
+  private readonly joint: JointBuckets[] = [];
 
   /** @param handsOver whether the levels from `JOINT_LEVEL` up are left to another builder, which takes `jointBuckets` */
   constructor(channels: number, private readonly sink: BucketSink, private readonly handsOver = false) {
     this.width = laneCount(channels) * VALUES_PER_LANE;
-    this.levels = Array.from({ length: LEVELS }, () => ({ values: new Float64Array(this.width), frames: 0, filled: 0 }));
-    this.levels.forEach(reset);
-    this.finished = new Float32Array(this.width);
-    this.finest = new Float32Array(this.width);
+    this.levels = Array.from({ length: LEVELS }, () => ({ values: new Float64Array(this.width), filled: 0, frames: 0 }));
   }
 
   /**
@@ -45,87 +43,83 @@ export class OutlineBuilder {
 
   /** Goes on where this builder's own part of the clip ended, which was with a whole bucket of the joint level. */
   continueWith({ values, framesInLast }: JointBuckets): void {
-    this.take(JOINT_LEVEL, values, values.length / this.width, framesInLast);
+    if (values.length > 0) this.take(JOINT_LEVEL, values, values.length / this.width, framesInLast);
   }
 
   /** After `finish`, what the other builder goes on with. */
   jointBuckets(): JointBuckets {
-    const values = new Float64Array(this.joint.length * this.width);
-    this.joint.forEach((bucket, b) => values.set(bucket.values, b * this.width));
-    return { values, framesInLast: this.joint.at(-1)?.frames ?? 0 };
-  }
-
-  private take(level: number, values: Float64Array, buckets: number, framesInLast: number): void {
-    const { width } = this;
-    const above = this.levels[level + 1];
-    const merged = above.values;
-    const whole = bucketFrames(level);
-    if (this.finest.length < buckets * width) this.finest = new Float32Array(buckets * width);
-    const finest = this.finest;
-    for (let b = 0, first = 0; b < buckets; b++, first += width) {
-      const frames = b === buckets - 1 ? framesInLast : whole;
-      for (let i = 0; i < width; i += VALUES_PER_LANE) {
-        const smallest = values[first + i];
-        const largest = values[first + i + 1];
-        const squares = values[first + i + 2];
-        finest[first + i] = smallest;
-        finest[first + i + 1] = largest;
-        finest[first + i + 2] = Math.sqrt(squares / frames);
-        if (smallest < merged[i]) merged[i] = smallest;
-        if (largest > merged[i + 1]) merged[i + 1] = largest;
-        merged[i + 2] += squares;
-      }
-      above.frames += frames;
-      if (++above.filled === LEVEL_STEP) this.close(level + 1);
+    const values = new Float64Array(this.joint.reduce((length, part) => length + part.values.length, 0));
+    let at = 0;
+    for (const part of this.joint) {
+      values.set(part.values, at);
+      at += part.values.length;
     }
-    this.sink(level, finest.subarray(0, buckets * width));
+    return { values, framesInLast: this.joint.at(-1)?.framesInLast ?? 0 };
   }
 
   /** Closes what is open on every level above the finest. */
   finish(): void {
-    for (let level = 1; level < LEVELS; level++) {
-      if (this.levels[level].frames > 0) this.close(level);
-    }
+    this.levels.forEach((level, l) => {
+      const { filled, frames } = level;
+      level.filled = 0;
+      level.frames = 0;
+      if (filled > 0) this.take(l, level.values.subarray(0, this.width), 1, frames);
+    });
   }
 
-  private close(level: number): void {
-    const { values, frames } = this.levels[level];
+  private take(level: number, values: Float64Array, buckets: number, framesInLast: number): void {
     if (this.handsOver && level === JOINT_LEVEL) {
-      this.joint.push({ values: values.slice(), frames, filled: 0 });
-      reset(this.levels[level]);
+      this.joint.push({ values: values.slice(), framesInLast });
       return;
     }
-    for (let at = 0; at < values.length; at += VALUES_PER_LANE) {
-      this.finished[at] = values[at];
-      this.finished[at + 1] = values[at + 1];
-      this.finished[at + 2] = Math.sqrt(values[at + 2] / frames);
-    }
-    this.sink(level, this.finished);
-    if (level + 1 < LEVELS) {
-      const above = this.levels[level + 1];
-      merge(above.values, values);
-      above.frames += frames;
-      above.filled++;
-      if (above.filled === LEVEL_STEP) this.close(level + 1);
-    }
-    reset(this.levels[level]);
+    this.emit(level, values, buckets, framesInLast);
+    if (level + 1 < LEVELS) this.merge(level, values, buckets, framesInLast);
   }
-}
 
-function reset(level: Level): void {
-  for (let at = 0; at < level.values.length; at += 3) {
-    level.values[at] = Infinity;
-    level.values[at + 1] = -Infinity;
-    level.values[at + 2] = 0;
+  private emit(level: number, values: Float64Array, buckets: number, framesInLast: number): void {
+    const count = buckets * this.width;
+    if (this.rounded.length < count) this.rounded = new Float32Array(count);
+    const { rounded } = this;
+    const whole = bucketFrames(level);
+    for (let i = 0; i < count; i += VALUES_PER_LANE) {
+      const frames = i < count - this.width ? whole : framesInLast;
+      rounded[i] = values[i];
+      rounded[i + 1] = values[i + 1];
+      rounded[i + 2] = Math.sqrt(values[i + 2] / frames);
+    }
+    this.sink(level, rounded.subarray(0, count));
   }
-  level.frames = 0;
-  level.filled = 0;
-}
 
-function merge(into: Float64Array, from: Float64Array): void {
-  for (let at = 0; at < into.length; at += 3) {
-    if (from[at] < into[at]) into[at] = from[at];
-    if (from[at + 1] > into[at + 1]) into[at + 1] = from[at + 1];
-    into[at + 2] += from[at + 2];
+  /** Merges buckets of a level into those of the level above, and takes what is whole there. */
+  private merge(level: number, values: Float64Array, buckets: number, framesInLast: number): void {
+    const { width } = this;
+    const above = this.levels[level + 1];
+    const room = (Math.floor((above.filled + buckets) / LEVEL_STEP) + 1) * width;
+    if (above.values.length < room) {
+      const open = above.values;
+      above.values = new Float64Array(room);
+      above.values.set(open.subarray(0, width));
+    }
+    const merged = above.values;
+    let at = 0;
+    for (let from = 0; from < buckets * width; from += width) {
+      if (above.filled === 0) for (let i = 0; i < width; i++) merged[at + i] = values[from + i];
+      else {
+        for (let i = 0; i < width; i += VALUES_PER_LANE) {
+          if (values[from + i] < merged[at + i]) merged[at + i] = values[from + i];
+          if (values[from + i + 1] > merged[at + i + 1]) merged[at + i + 1] = values[from + i + 1];
+          merged[at + i + 2] += values[from + i + 2];
+        }
+      }
+      if (++above.filled < LEVEL_STEP) continue;
+      above.filled = 0;
+      at += width;
+    }
+    const whole = bucketFrames(level);
+    const missing = whole - framesInLast;
+    above.frames = above.filled * whole - (above.filled > 0 ? missing : 0);
+    if (at === 0) return;
+    this.take(level + 1, merged.subarray(0, at), at / width, LEVEL_STEP * whole - (above.filled > 0 ? 0 : missing));
+    merged.copyWithin(0, at, at + width);
   }
 }
