@@ -1,4 +1,4 @@
-import { lowerRate } from '../signal/lowerRate.ts';
+import { lowerRate } from './lowerRate.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { ArrivalFinder, strongestArrival, type WhitenedSpectrum } from './arrival.ts';
 import type { Measurement } from './measurement.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { amplitudeFromDb } from '../signal/decibels.ts';
-import { lowerRate } from '../signal/lowerRate.ts';
+import { lowerRate } from './lowerRate.ts';
 import { measure, readerOf } from '../test/inspecting.ts';
 import { add, chatter, delayed, lowPassed, noise, scale, sine } from '../test/signals.ts';
 import type { PairMatch } from './pairMatch.ts';

@@ -1,5 +1,5 @@
 import { dbFromPower } from '../signal/decibels.ts';
-import { LOWERING_MARGIN, lowerRate } from '../signal/lowerRate.ts';
+import { LOWERING_MARGIN, lowerRate } from './lowerRate.ts';
 import { nearestPowerOfTwo } from '../signal/spectrum.ts';
 import { ArrivalFinder, strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from './arrival.ts';
 import { CrossSpectrumMeter, differenceCoherence, incoherentShare, type CrossSpectrum } from './crossSpectrum.ts';

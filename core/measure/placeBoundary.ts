@@ -1,6 +1,6 @@
 import { LeastSquares } from '../kernels/leastSquares.ts';
 import { dbFromPower } from '../signal/decibels.ts';
-import { LOWERING_MARGIN, lowerRate } from '../signal/lowerRate.ts';
+import { LOWERING_MARGIN, lowerRate } from './lowerRate.ts';
 import { LearntLevels } from './learntLevels.ts';
 
 /** Part of a clip that is surely of one kind, in blocks, and how much later its right side comes. */

@@ -8,7 +8,7 @@ import { pairSegments, type PairSegment, type PairState } from './pairSegments.t
 import { placeBoundary, type PairReader, type SurePart } from './placeBoundary.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { channelTone } from './channelTone.ts';
-import { lowerRate } from '../signal/lowerRate.ts';
+import { lowerRate } from './lowerRate.ts';
 
 /** Reads frames of some channels (from 1); zeros where the clip has none. */
 export type SoundReader = (startFrame: number, frames: number, channels: number[]) => Promise<Float64Array[]>;
