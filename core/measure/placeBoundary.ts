@@ -15,7 +15,7 @@ export type PairReader = (startFrame: number, frames: number) => Promise<[Float6
 
 // Nearly all of speech and music lies below 6 kHz, and what lossy coders make up lies above.
 const HIGHEST_RATE = 12500;
-const TRAINING_SECONDS = 6;
+const TRAINING_SECONDS = 4;
 const LEAST_TRAINING_SECONDS = 0.4;
 const LONGEST_SEARCH_SECONDS = 30;
 const FRAME_SECONDS = 0.02;

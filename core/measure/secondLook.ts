@@ -19,6 +19,8 @@ const HIGHEST_RATE = 50000;
 // Below one step of 16-bit sound there is nothing to look at.
 const SILENT_PEAK = amplitudeFromDb(-96);
 const MOST_SEGMENTS = 6;
+// Stretches of each but the longest segment.
+const ACTIVE_BESIDE = 12;
 const MOST_BOUNDARIES = 12;
 // Block sums are right to the two seconds in which they look for noise.
 const MOST_BESIDE = 20;
@@ -47,11 +49,11 @@ async function matchedSegments(measurement: Measurement, pair: PairMeasurement, 
   const blocks = left.blockPower.length;
   const silent = [left, right].map(({ peak }) => peak < SILENT_PEAK);
   if (silent[0] || silent[1]) return [{ from: 0, to: blocks, begins: [0, 0], state: silent[1] ? 'left-only' : 'right-only', match: null }];
-  const look = (from: number, to: number, most?: number): Promise<PairMatch | null> => lookAgain(measurement, pair.channels, read, from, to, most);
+  const look = (from: number, to: number, most = MOST_ACTIVE): Promise<PairMatch | null> => lookAgain(measurement, pair.channels, read, from, to, most);
   // What is sure of a short segment may be too short to see anything.
   const lookWithin = (sure: { from: number; to: number }, whole: { from: number; to: number }): Promise<PairMatch | null> => {
     const { from, to } = sure.to - sure.from >= LEAST_SURE ? sure : whole;
-    return look(from, to);
+    return look(from, to, whole === longest[0] ? MOST_ACTIVE : ACTIVE_BESIDE);
   };
   const segments = pairSegments([left, right], pair, measurement.blockSeconds);
   const longest = [...segments].sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_SEGMENTS);
@@ -131,14 +133,9 @@ export async function lookAgain(
     const [left, right] = await read(stretch.startFrame - around, (length << halvings) + 2 * around, channels);
     return { startFrame: stretch.startFrame, left: lowerRate(left, halvings), right: lowerRate(right, halvings) };
   };
-  const match = matchPair({ sampleRate: rate, margin, active: await inTurn(active, fetch), pauses: await inTurn(pauses, fetch) });
+  const sounds = await Promise.all([...active, ...pauses].map(fetch));
+  const match = matchPair({ sampleRate: rate, margin, active: sounds.slice(0, active.length), pauses: sounds.slice(active.length) });
   return halvings === 0 ? match : atRate(match, 2 ** halvings);
-}
-
-async function inTurn<From, To>(items: From[], fetch: (item: From) => Promise<To>): Promise<To[]> {
-  const results: To[] = [];
-  for (const item of items) results.push(await fetch(item));
-  return results;
 }
 
 /** Delays in samples of the clip's own rate. */
