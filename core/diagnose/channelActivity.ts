@@ -42,7 +42,7 @@ export function channelActivity(channel: ChannelMeasurement, blockSeconds: numbe
   const moves = countAbove(powers, floorPower * powerFromDb(STANDS_OUT_DB)) * blockSeconds >= SHORTEST_PROGRAMME_SECONDS;
   const threshold = gated ? percentile(sounding, 0.9) * powerFromDb(-GATED_RANGE_DB) : floorPower * powerFromDb(STANDS_OUT_DB);
   const content = contentOf(channel, !moves);
-  const active = Array.from(powers, (power) => (moves ? power > threshold : content === 'programme'));
+  const active = Array.from({ length: powers.length }, (_, i) => (moves ? powers[i] > threshold : content === 'programme'));
   const pauses = powers.filter((_, i) => !active[i] && !active[i - 1] && !active[i + 1]);
   return {
     content,
@@ -67,7 +67,9 @@ function pauseShare(powers: Float64Array): number {
 }
 
 function countAbove(powers: Float64Array, least: number): number {
-  return powers.reduce((count, power) => count + (power > least ? 1 : 0), 0);
+  let count = 0;
+  for (let i = 0; i < powers.length; i++) if (powers[i] > least) count++;
+  return count;
 }
 
 export function mean(values: ArrayLike<number>): number {

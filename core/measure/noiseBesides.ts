@@ -12,40 +12,38 @@ const STEADY = powerFromDb(2);
 // Speech and music stand this far out of their noise.
 const STANDS_OUT = powerFromDb(10);
 
-/** Noise as a window of blocks shows it. It is sure where the quietest blocks are alike: quiet syllables differ. */
-interface Noise {
-  power: number;
-  sure: boolean;
-}
-
 /** The noise (a power) under each block as the two seconds before it and the two after it have it. Where only one of them is sure it speaks for both. */
 export function noiseBesides(powers: Float64Array): { before: Float64Array; after: Float64Array } {
-  // What follows a block is what went before the window's last block.
+  // What each block's window, of itself and those before it, shows; what follows a block is the window of a later one.
+  const [noise, sure] = [new Float64Array(powers.length), new Uint8Array(powers.length)];
   const window = new SortedWindow();
-  const known = Array.from({ length: powers.length }, (_, i) => {
+  for (let i = 0; i < powers.length; i++) {
     if (i >= NOISE_WINDOW) window.take(powers[i - NOISE_WINDOW]);
     window.put(powers[i]);
-    return noiseOf(window);
-  });
+    noise[i] = noiseOf(window);
+    sure[i] = noise[i] > 0 && isSure(window) ? 1 : 0;
+  }
   const [before, after] = [powers.slice(), powers.slice()];
   for (let i = 0; i < powers.length; i++) {
-    const [earlier, later] = [known[i], known[Math.min(powers.length, i + NOISE_WINDOW) - 1]];
-    const first = later.sure && !earlier.sure ? later : earlier;
-    const second = earlier.sure && !later.sure ? earlier : later;
-    before[i] = Math.min(MOST_NOISE * powers[i], first.power || second.power);
-    after[i] = Math.min(MOST_NOISE * powers[i], second.power || first.power);
+    const later = Math.min(powers.length, i + NOISE_WINDOW) - 1;
+    const first = noise[sure[later] > sure[i] ? later : i];
+    const second = noise[sure[i] > sure[later] ? i : later];
+    before[i] = Math.min(MOST_NOISE * powers[i], first || second);
+    after[i] = Math.min(MOST_NOISE * powers[i], second || first);
   }
   return { before, after };
 }
 
-/**
- * Where blocks are steady it is all noise, where they fall back as speech does it is what they fall back to; music tells nothing of its noise (0).
- */
-function noiseOf({ sorted, count }: SortedWindow): Noise {
-  if (count === 0) return { power: 0, sure: false };
+/** Where blocks are steady it is all noise, where they fall back as speech does it is what they fall back to; music tells nothing of its noise (0). */
+function noiseOf({ sorted, count }: SortedWindow): number {
+  if (count === 0) return 0;
   const [low, middle, high] = [sorted[Math.floor(0.1 * count)], sorted[Math.floor(0.5 * count)], sorted[Math.floor(0.9 * count)]];
-  const known = low < LOUDEST_NOISE && (middle < STEADY * low || high > STANDS_OUT * low);
-  return { power: known ? low : 0, sure: known && count > NOISE_BLOCKS && sorted[NOISE_BLOCKS] <= STEADY * sorted[1] };
+  return low < LOUDEST_NOISE && (middle < STEADY * low || high > STANDS_OUT * low) ? low : 0;
+}
+
+/** Noise is sure where the quietest blocks are alike: quiet syllables differ. */
+function isSure({ sorted, count }: SortedWindow): boolean {
+  return count > NOISE_BLOCKS && sorted[NOISE_BLOCKS] <= STEADY * sorted[1];
 }
 
 /** The powers of a window from the lowest, without digital silence. */

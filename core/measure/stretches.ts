@@ -50,28 +50,31 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
   const { sampleRate, blockSeconds, from, to, mostActive } = range;
   const length = Math.round(STRETCH_SECONDS * sampleRate);
   const blocks = Math.max(1, Math.ceil(STRETCH_SECONDS / blockSeconds));
+  // From here on blocks count from the start of the range.
   const relative = sides.map(({ blockSpeechPower }) => {
     // What was recorded differently has a floor of its own.
-    const floor = noiseFloorPower(blockSpeechPower.subarray(from, to)) || Number.MIN_VALUE;
-    return blockSpeechPower.map((power) => power / floor);
+    const inRange = blockSpeechPower.subarray(from, to);
+    const floor = noiseFloorPower(inRange) || Number.MIN_VALUE;
+    return inRange.map((power) => power / floor);
   });
-  const least = relative.map((ratios) => {
-    const inRange = ratios.subarray(from, to);
-    return percentile(inRange, 0.95) < MOVES ? Infinity : Math.min(STANDS_OUT, NEARLY_LOUD * percentile(inRange, 0.75));
-  });
+  const least = relative.map((ratios) => (
+    percentile(ratios, 0.95) < MOVES ? Infinity : Math.min(STANDS_OUT, NEARLY_LOUD * percentile(ratios, 0.75))
+  ));
+  const count = to - from;
   const steady = least.every((value) => value === Infinity);
-  const score = (side: number, i: number): number => (least[side] === Infinity ? 0 : relative[side][i] / least[side]);
-  const either = (i: number): number => Math.max(score(0, i), score(1, i));
-  const loudness = [(i: number) => score(0, i), (i: number) => score(1, i), either];
+  // Of each side and of both; 0 where a side is steady.
+  const [left, right] = relative.map((ratios, side) => ratios.map((ratio) => ratio / least[side]));
+  const either = left.map((value, i) => Math.max(value, right[i]));
+  const loudness = [left, right, either];
   const stretchAt = (block: number): Stretch => {
-    const startFrame = Math.round(block * blockSeconds * sampleRate);
+    const startFrame = Math.round((from + block) * blockSeconds * sampleRate);
     return { startFrame, frames: Math.min(length, range.frames - startFrame) };
   };
   const starts = (parts: number, worth: (block: number, part: number) => number, enough: number): Stretch[] => {
     const found: Stretch[] = [];
     for (let part = 0; part < parts; part++) {
-      const first = from + Math.floor((part * (to - from)) / parts);
-      const last = Math.max(first + 1, from + Math.floor(((part + 1) * (to - from)) / parts) - blocks + 1);
+      const first = Math.floor((part * count) / parts);
+      const last = Math.max(first + 1, Math.floor(((part + 1) * count) / parts) - blocks + 1);
       let [best, most] = [first, worth(first, part)];
       for (let block = first + 1; block < last; block++) {
         const value = worth(block, part);
@@ -81,9 +84,9 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
     }
     return found;
   };
-  const meanOver = (block: number, of: (i: number) => number): number => {
+  const meanOver = (block: number, values: Float64Array): number => {
     let total = 0;
-    for (let i = block; i < Math.min(block + blocks, to); i++) total += of(i);
+    for (let i = block; i < Math.min(block + blocks, count); i++) total += values[i];
     return total / blocks;
   };
   const louderSide = (block: number, part: number): number => {
@@ -94,7 +97,7 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
     let worst = 0;
     for (const ratios of relative) {
       let [loudest, quietest] = [0, Infinity];
-      for (let i = block; i < Math.min(block + blocks, to); i++) {
+      for (let i = block; i < Math.min(block + blocks, count); i++) {
         loudest = Math.max(loudest, ratios[i]);
         quietest = Math.min(quietest, ratios[i]);
       }
@@ -103,7 +106,6 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
     }
     return -worst;
   };
-  const count = to - from;
   return {
     active: starts(partsOf(count, blocks, mostActive), steady ? () => 0 : louderSide, steady ? 0 : 1),
     pauses: steady ? [] : starts(partsOf(count, 2 * blocks, MOST_PAUSES), quietness, -NEAR_FLOOR),
