@@ -1,7 +1,7 @@
 import './fullSpeedKernels.ts';
 import { ClipMeter } from '@pocket-twin/core/measure/clipMeter.ts';
 import { evidenceOf } from '@pocket-twin/core/measure/evidence.ts';
-import { lookAgain } from '@pocket-twin/core/measure/secondLook.ts';
+import { lookAgain } from '@pocket-twin/core/measure/lookAgain.ts';
 import { INTERLEAVED, interleave } from '@pocket-twin/core/pcm/interleave.ts';
 import type { Evidence, EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';

@@ -1,4 +1,4 @@
-import type { SoundReader } from '@pocket-twin/core/measure/secondLook.ts';
+import type { SoundReader } from '@pocket-twin/core/measure/soundReader.ts';
 import { decodeChannel } from '@pocket-twin/core/pcm/decodeWords.ts';
 import type { PcmFile } from './pcmFile.ts';
 

@@ -2,7 +2,7 @@ import { lowerRate } from './lowerRate.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { ArrivalFinder, strongestArrival, type WhitenedSpectrum } from './arrival.ts';
 import type { Measurement } from './measurement.ts';
-import type { SoundReader } from './secondLook.ts';
+import type { SoundReader } from './soundReader.ts';
 
 /** Measures some channels (from 1, two for a pair, in order) of a clip by themselves. */
 export type ChannelsMeter = (channels: number[]) => Promise<Measurement>;

@@ -1,6 +1,6 @@
 import { CrossSpectrumMeter } from './crossSpectrum.ts';
 import type { ChannelMeasurement, ChannelTone, Measurement } from './measurement.ts';
-import type { SoundReader } from './secondLook.ts';
+import type { SoundReader } from './soundReader.ts';
 
 // Bins of about 3 Hz keep 50 and 60 Hz and their harmonics apart.
 const WINDOW_SECONDS = 0.34;

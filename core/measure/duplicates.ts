@@ -1,6 +1,6 @@
 import { dbFromPower } from '../signal/decibels.ts';
 import type { Measurement } from './measurement.ts';
-import type { SoundReader } from './secondLook.ts';
+import type { SoundReader } from './soundReader.ts';
 
 const SAME_LEVEL_DB = 0.5;
 const SAME_NULL_DB = -40;

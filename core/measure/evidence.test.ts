@@ -3,7 +3,7 @@ import { amplitudeFromDb } from '../signal/decibels.ts';
 import { measure, readerOf } from '../test/inspecting.ts';
 import { add, chatter, delayed, lowPassed, noise, scale } from '../test/signals.ts';
 import { evidenceOf } from './evidence.ts';
-import { lookAgain } from './secondLook.ts';
+import { lookAgain } from './lookAgain.ts';
 
 const SECONDS = 6;
 const voice = lowPassed(chatter(0.08, SECONDS, 1));
@@ -11,7 +11,7 @@ const hiss = (db: number, seed: number): Float64Array => noise(amplitudeFromDb(d
 
 async function evidence(sides: [Float64Array, Float64Array]): Promise<Evidence> {
   const measurement = measure(sides);
-  return Evidence.parse(evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), 0, SECONDS));
+  return Evidence.parse(evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), 0, SECONDS);
 }
 
 function peakOf({ arrival: { milliseconds, correlation } }: MatchEvidence): { milliseconds: number; correlation: number } {

@@ -4,7 +4,7 @@ import { lowerRate } from './lowerRate.ts';
 import { measure, readerOf } from '../test/inspecting.ts';
 import { add, chatter, delayed, lowPassed, noise, scale, sine } from '../test/signals.ts';
 import type { PairMatch } from './pairMatch.ts';
-import { lookAgain } from './secondLook.ts';
+import { lookAgain } from './lookAgain.ts';
 import { fitShortFilter } from './shortFilter.ts';
 
 const SECONDS = 3;

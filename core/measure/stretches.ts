@@ -15,8 +15,6 @@ export interface Stretches {
   pauses: Stretch[];
 }
 
-/** As many as a sure answer needs. */
-export const MOST_ACTIVE = 24;
 const MOST_PAUSES = 6;
 // With the reach of the delays this fills a power of two at 44.1 and 48 kHz.
 const STRETCH_SECONDS = 0.29;

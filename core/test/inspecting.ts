@@ -1,7 +1,8 @@
 import { diagnose } from '../diagnose/diagnose.ts';
 import { ClipMeter } from '../measure/clipMeter.ts';
 import type { Measurement } from '../measure/measurement.ts';
-import { lookTwice, type SoundReader } from '../measure/secondLook.ts';
+import { lookTwice } from '../measure/secondLook.ts';
+import type { SoundReader } from '../measure/soundReader.ts';
 import { INTERLEAVED, interleave } from '../pcm/interleave.ts';
 import { Inspection } from '../schema/inspection.ts';
 
