@@ -11,7 +11,7 @@ const hiss = (db: number, seed: number): Float64Array => noise(amplitudeFromDb(d
 
 async function evidence(sides: [Float64Array, Float64Array]): Promise<Evidence> {
   const measurement = measure(sides);
-  return Evidence.parse(evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), 0, SECONDS);
+  return Evidence.parse(evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), 0, SECONDS));
 }
 
 function peakOf({ arrival: { milliseconds, correlation } }: MatchEvidence): { milliseconds: number; correlation: number } {
