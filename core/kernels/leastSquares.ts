@@ -68,10 +68,13 @@ export class LeastSquares {
     return { filter: filter.slice(), explained };
   }
 
-  /** Sum of squares of what the solved filter leaves of other material. */
-  residualSquares(source: Float64Array, target: Float64Array): number {
+  /** Sums of squares of what the solved filter leaves of other material, one for each `frame` samples of it. */
+  residualSquares(source: Float64Array, target: Float64Array, frame = target.length): Float64Array {
     this.hold(source, target);
-    return this.kernel.residualSquares(this.source.byteOffset, this.target.byteOffset, target.length, this.filter.byteOffset, this.taps);
+    return Float64Array.from({ length: Math.floor(target.length / frame) }, (_, i) => {
+      const start = i * frame * VALUE_BYTES;
+      return this.kernel.residualSquares(this.source.byteOffset + start, this.target.byteOffset + start, frame, this.filter.byteOffset, this.taps);
+    });
   }
 
   private hold(source: Float64Array, target: Float64Array): void {

@@ -80,7 +80,8 @@ async function whitened(read: PairReader, startFrame: number, count: number, mar
     const pair = await read(startFrame + ((done - margin - around) << halvings), (wanted + 2 * around) << halvings);
     pair.forEach((side, s) => {
       const low = halvings < 2 ? lowerRate(side, halvings) : lowerRate(roughlyLowered(side, halvings - 1), 1);
-      for (let i = around; i < around + wanted; i++) sides[s][done + i - around] = low[i] - WHITENING * low[i - 1];
+      const white = sides[s].subarray(done);
+      for (let i = 0; i < wanted; i++) white[i] = low[i + around] - WHITENING * low[i + around - 1];
     });
   }
   return sides;
@@ -139,19 +140,18 @@ function fitOneWay(
     const sourceStart = start - lag - TAPS / 2;
     return [source.subarray(sourceStart, sourceStart + frames * frame + TAPS), target.subarray(start, start + frames * frame)];
   };
-  const equations = new LeastSquares(TAPS, (learnt.to - learnt.from) * frame);
+  const equations = new LeastSquares(TAPS, Math.max(learnt.to - learnt.from, asked.to - asked.from) * frame);
   equations.add(...example(learnt.from, learnt.to - learnt.from));
   equations.solve(REGULARISATION);
   const levels = ({ from, to }: FrameRange) => {
-    const [heardDb, leftDb, foretoldDb] = [new Float64Array(to - from), new Float64Array(to - from), new Float64Array(to - from)];
-    for (let i = 0; i < to - from; i++) {
-      const [heard, wanted] = example(from + i, 1);
-      const residual = equations.residualSquares(heard, wanted) / frame + NOTHING;
-      heardDb[i] = dbFromPower(meanSquare(heard.subarray(TAPS / 2, TAPS / 2 + frame)) + NOTHING);
-      leftDb[i] = dbFromPower(residual);
-      foretoldDb[i] = dbFromPower(residual / (meanSquare(wanted) + NOTHING));
-    }
-    return { heardDb, leftDb, foretoldDb };
+    const [heard, wanted] = example(from, to - from);
+    const inner = heard.subarray(TAPS / 2);
+    const residuals = equations.residualSquares(heard, wanted, frame).map((squares) => squares / frame + NOTHING);
+    return {
+      heardDb: residuals.map((_, i) => dbFromPower(meanSquare(inner, i * frame, frame) + NOTHING)),
+      leftDb: residuals.map(dbFromPower),
+      foretoldDb: residuals.map((residual, i) => dbFromPower(residual / (meanSquare(wanted, i * frame, frame) + NOTHING))),
+    };
   };
   const known = levels(learnt);
   const expected = new LearntLevels(known.heardDb, known.leftDb);
@@ -163,8 +163,8 @@ function fitOneWay(
   return { cost, seen: Array.from(heardDb, (level) => expected.hasHeard(level)) };
 }
 
-function meanSquare(samples: Float64Array): number {
+function meanSquare(samples: Float64Array, from: number, count: number): number {
   let sum = 0;
-  for (let i = 0; i < samples.length; i++) sum += samples[i] * samples[i];
-  return sum / samples.length;
+  for (let i = from; i < from + count; i++) sum += samples[i] * samples[i];
+  return sum / count;
 }

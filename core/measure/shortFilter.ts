@@ -34,7 +34,7 @@ export function fitShortFilter(examples: FilterExample[], pauses: FilterExample[
   const frames = framesIn(examples);
   const squares = squaresIn(examples);
   let residual = 0;
-  for (const { source, target } of pauses) residual += equations.residualSquares(source, target);
+  for (const { source, target } of pauses) residual += equations.residualSquares(source, target)[0];
   const pauseFrames = Math.max(1, framesIn(pauses));
   return {
     taps: filter,
