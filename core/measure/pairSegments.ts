@@ -145,7 +145,7 @@ function allowedStates(l: number, r: number, product: number, leftNoise: number,
   };
   let bits = 0;
   for (let s = 0; s < STATES.length; s++) if (allowed[STATES[s]]) bits |= 1 << s;
-  return bits;
+  return bits & ALONE_EITHER ? bits & ~DIFFERENT : bits;
 }
 
 function cheapestPath(blocks: BlockFacts[]): Uint8Array {
@@ -173,7 +173,7 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
 
 function costOf(state: BlockState, allowed: BlockFacts): number {
   if (allowed === null) return state === 'different' ? 0 : UNKNOWN;
-  if (!(allowed & bitOf(state)) || (allowed & ALONE_EITHER && state === 'different')) return CONTRADICTS;
+  if (!(allowed & bitOf(state))) return CONTRADICTS;
   return allowed === DIFFERENT ? 0 : LESS_TELLING[state];
 }
 
