@@ -21,7 +21,7 @@ export function SpectrumView({ match: { spectrum }, names }: { match: MatchEvide
         ] }}
         options={chartOptions(
           look, { title: 'Hz', logarithmic: true, min: 60, max: spectrum.hz.at(-1), ticks: (hz) => LABELLED_HZ[hz] ?? null },
-          { title: 'dB', min: -80, max: 5, step: 20, ticks: (db) => sayNumber(db, 0) }, true, { title: 'coherence', min: 0, max: 1, step: 0.5, ticks: (value) => value.toFixed(1) },
+          { title: 'dB', min: -80, max: 0, step: 20, ticks: (db) => sayNumber(db, 0) }, true, { title: 'coherence', min: 0, max: 1, step: 0.5, ticks: (value) => value.toFixed(1) },
         )}
       />
     </Frame>
