@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { encodeWords } from '../pcm/encodeWords.ts';
 import { decodeWords } from '../pcm/decodeWords.ts';
+import { INTERLEAVED, interleave } from '../pcm/interleave.ts';
 import { bytesPerSample, largestValue, type SampleFormat } from '../pcm/sampleFormat.ts';
 import { dbFromAmplitude, dbFromPower } from '../signal/decibels.ts';
 import { kWeighting } from '../signal/kWeighting.ts';
@@ -83,6 +84,30 @@ test('true peak of sines, steady and loud, is the filter’s own answer', () => 
     const sound = sine(hz, 0.9, 0.1).map((x, i) => x * Math.min(1, i / 400));
     expect(measure([sound]).channels[0].truePeak).toBeCloseTo(plainTruePeak(sound), 12);
   }
+});
+
+test('a peak between samples is found wherever it lies, beside the edges of buckets, blocks and pieces too', () => {
+  // 256 frames are a bucket and 4800 a block; the interpolation reaches eleven frames back.
+  const place = fc.oneof(fc.nat(9999), fc.tuple(fc.constantFrom(256, 4800, 4864, 9600), fc.integer({ min: -14, max: 14 })).map(([edge, aside]) => edge + aside));
+  const burst = fc.record({ place, level: fc.double({ min: 0.1, max: 0.9, noNaN: true }), shape: fc.constantFrom([1], [1, 1], [1, -1], [1, -1, 1, 1, -1, 1], [0.5, 1, 1, 0.5]) });
+  fc.assert(fc.property(fc.array(burst, { minLength: 1, maxLength: 4 }), fc.array(fc.nat(6000), { maxLength: 3 }), (bursts, pieces) => {
+    const sound = noise(0.001, 10000 / 48000, 7);
+    for (const { place: at, level, shape } of bursts) shape.forEach((x, i) => { if (at + i < sound.length) sound[at + i] = level * x; });
+    expect(measure([sound], 48000, pieces).channels[0].truePeak).toBeCloseTo(plainTruePeak(sound), 12);
+  }), { numRuns: 150 });
+});
+
+test('what is read into the meter’s own memory, by turns, measures as what is copied there', () => {
+  const channels = [chatter(0.2, 2, 3), noise(0.01, 2, 4)];
+  const meter = new ClipMeter(48000, 2, INTERLEAVED);
+  const bytes = interleave(channels, channels[0].length);
+  for (let start = 0, slot = 0; start < bytes.length; slot = 1 - slot) {
+    const place = meter.inputs[slot].subarray(0, Math.min(16 * 30001, bytes.length - start));
+    place.set(bytes.subarray(start, start + place.length));
+    meter.push(place);
+    start += place.length;
+  }
+  expect(meter.finish()).toEqual(measure(channels));
 });
 
 test('levels of a sine and of a constant are those of the textbook', () => {
