@@ -57,7 +57,8 @@ export function channelActivity(channel: ChannelMeasurement, blockSeconds: numbe
 function contentOf(channel: ChannelMeasurement, steady: boolean): ChannelContent {
   if (dbFromAmplitude(channel.peak) < SILENT_PEAK_DBFS) return 'silent';
   if (!steady) return 'programme';
-  const levelDbfs = dbFromPower(mean(channel.blockSpeechPower));
+  // A knock has no part in what goes on all the time.
+  const levelDbfs = dbFromPower(percentile(channel.blockSpeechPower, 0.5));
   const tonal = (channel.tone?.tonalShare ?? 0) > TONAL_SHARE && levelDbfs > QUIETEST_TONE_DBFS;
   return levelDbfs > STEADY_PROGRAMME_DBFS || tonal ? 'programme' : 'noise';
 }
