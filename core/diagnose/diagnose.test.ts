@@ -29,6 +29,29 @@ test.each([
   }
 });
 
+test('knocks and a plug that is pulled leave a dead side dead; a person listens, as it may have been a word', async () => {
+  const [said, seconds] = [add(chatter(0.08, 20, 1), noise(0.0003, 20, 2)), 20];
+  const knocked = (at: number[], level: number, decay: number): Float64Array => {
+    const side = noise(0.0003, seconds, 9);
+    for (const start of at) for (let i = 0; i < 9600; i++) side[start * 48000 + i] += level * Math.exp(-i / decay) * Math.sin(i / 30);
+    return side;
+  };
+  for (const dead of [knocked([8], 0.9, 4000), knocked([3, 9, 15], 0.5, 800)]) {
+    const found = await inspect([said, dead]);
+    expect(found).toMatchObject({
+      verdict: 'one-sided', sections: [{ side: 'left' }], suggestion: { action: 'review' },
+      headline: 'Probably only the left side carries speech.', detail: 'The right side has something faint or short: listen to it before you leave it out.',
+    });
+  }
+  const click = noise(0.0003, seconds, 9);
+  click.fill(0.9, 400000, 400200);
+  expect(await inspect([said, click])).toMatchObject({ verdict: 'one-sided', suggestion: { action: 'fill', from: 1 }, detail: 'The right side is hiss at −71 dBFS.' });
+  // Three seconds of somebody else are more than that.
+  const answer = noise(0.0003, seconds, 9);
+  answer.set(add(chatter(0.06, 3, 7), noise(0.0003, 3, 8)), 10 * 48000);
+  expect((await inspect([said, answer])).verdict).not.toBe('one-sided');
+});
+
 test('hum on a dead side is called hum, with its frequency', async () => {
   const found = await inspect([voice, add(sine(60, 0.004, SECONDS), hiss(-80))]);
   expect(found.detail).toBe('The right side is mains hum (60 Hz) at −51 dBFS.');

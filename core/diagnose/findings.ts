@@ -2,6 +2,7 @@ import type { ChannelReport, Finding, PairReport, Section } from '../schema/insp
 import type { FindingCode, Severity } from '../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
 import { channelName } from './channelName.ts';
+import { LEAST_CONFIDENCE } from './confidence.ts';
 import { capital, describeDeadSide } from './sentences.ts';
 
 // The boundaries of the findings (the contract of the terminal commands).
@@ -54,7 +55,7 @@ function addVerdict(pair: PairReport, section: Section, reports: ChannelReport[]
   switch (section.verdict) {
     case 'one-sided': {
       const [live, dead] = section.side === 'left' ? [left, right] : [right, left];
-      const where = pair.verdict === 'changing' ? '' : ` ${describeDeadSide(reports[dead - 1], total)}`;
+      const where = pair.verdict === 'changing' ? '' : ` ${describeDeadSide(reports[dead - 1], total, pair.confidence < LEAST_CONFIDENCE)}`;
       return add('one-sided', 'fix', [dead], `Only ${channelName(live, total)} carries the programme.${where}`, section);
     }
     case 'silent':

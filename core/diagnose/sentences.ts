@@ -17,14 +17,16 @@ interface StereoFacts {
 }
 
 /** What is heard where nothing should be missing. */
-export function describeDeadSide(dead: ChannelReport, total: number): string {
+export function describeDeadSide(dead: ChannelReport, total: number, doubt: boolean): string {
   const subject = capital(channelName(dead.channel, total));
   if (dead.content === 'silent') return `${subject} is silent.`;
   if (dead.content === 'noise') {
-    const noise = (dead.humDbfs ?? -Infinity) > (dead.rmsDbfs ?? 0) - 6 ? `mains hum (${dead.mainsHz} Hz)` : 'hiss';
-    return `${subject} is ${noise} at ${sayDecibels(dead.rmsDbfs, 'dBFS', 0)}.`;
+    // Of what goes on all the time: a knock has no part in it.
+    const levelDbfs = dead.noiseFloorDbfs ?? dead.rmsDbfs;
+    const noise = (dead.humDbfs ?? -Infinity) > (levelDbfs ?? 0) - 6 ? `mains hum (${dead.mainsHz} Hz)` : 'hiss';
+    return `${subject} is ${noise} at ${sayDecibels(levelDbfs, 'dBFS', 0)}.`;
   }
-  return `${subject} has only a faint trace of it.`;
+  return doubt ? `${subject} has something faint or short: listen to it before you leave it out.` : `${subject} has only a faint trace of it.`;
 }
 
 export function stereoSentences({ pair, reports, speech, sections, sampleRate }: StereoFacts): Sentences {
@@ -33,7 +35,8 @@ export function stereoSentences({ pair, reports, speech, sections, sampleRate }:
   switch (pair.verdict) {
     case 'one-sided': {
       const dead = reports[pair.side === 'left' ? 1 : 0];
-      return { headline: `Only the ${pair.side} side carries ${what}.`, detail: describeDeadSide(dead, 2) };
+      const only = doubt && dead.content === 'programme' ? 'Probably only' : 'Only';
+      return { headline: `${only} the ${pair.side} side carries ${what}.`, detail: describeDeadSide(dead, 2, doubt) };
     }
     case 'dual-mono':
       return {

@@ -31,6 +31,10 @@ const CODED_LOW_NULL_DB = -55;
 const PROGRAMME_COHERENCE = 0.08;
 const PROGRAMME_LOW_NULL_DB = -55;
 const DOUBTFUL_MARGIN = 0.4;
+const UNDECIDED_MARGIN = 0.2;
+// A plug that is pulled, a knock on the table: so long in all, and no larger a share. It may be a word as well, so a person looks.
+const BRIEF_SECONDS = 1.5;
+const BRIEF_SHARE = 0.1;
 // Instruments that are panned apart and play different notes look like a filter, too: then a person looks.
 const MIX_NULL_DB = -40;
 // How the score for two microphones spreads, as a ratio.
@@ -70,11 +74,15 @@ export function decideStretch(input: StretchInput): StretchVerdict {
   if (!speaks[0] && !speaks[1]) return decide('silent', CERTAIN);
   if (speaks[0] !== speaks[1] && bothSteady(input)) speaks = [true, true];
 
-  const ratioDb = programmeRatioDb(input, inside);
+  const ratioDb = programmeRatioDb(input, (i) => inside[0][i] || inside[1][i]);
   if (speaks[0] !== speaks[1]) return decide('one-sided', CERTAIN, { side: speaks[0] ? 'left' : 'right' });
   const alone = Math.abs(ratioDb) - ONE_SIDED_DB;
   if (alone >= 0) return decide('one-sided', 0.4 + alone / RATIO_SPREAD_DB, { side: ratioDb > 0 ? 'left' : 'right' });
-  if (!segment.match) return decide(verdictOfState(segment.state), 0.2);
+  if (!segment.match) {
+    const side = segment.state === 'left-only' ? 'left' : segment.state === 'right-only' ? 'right' : null;
+    if (side && soundsBriefly(input, side)) return decide('one-sided', DOUBTFUL_MARGIN, { side });
+    return decide(verdictOfState(segment.state), UNDECIDED_MARGIN);
+  }
   const speech = activity.some(({ soundsLikeSpeech }) => soundsLikeSpeech);
   return decideBySecondLook(segment.match, input.sampleRate, speech, -alone / RATIO_SPREAD_DB, decide);
 }
@@ -124,6 +132,15 @@ function bothSteady({ channels, activity }: StretchInput): boolean {
   return Math.abs(dbFromPower((left + 1e-14) / (right + 1e-14))) < STEADY_APART_DB;
 }
 
+/** Whether one side is alone but for moments in which the other sounds as well. */
+function soundsBriefly(input: StretchInput, side: Side): boolean {
+  const [live, dead] = side === 'left' ? input.activity : [...input.activity].reverse();
+  const brief = dead.activeSeconds <= Math.min(BRIEF_SECONDS, BRIEF_SHARE * dead.active.length * input.blockSeconds);
+  // What rings on belongs to it.
+  const ratioDb = programmeRatioDb(input, (i) => live.active[i] && !dead.active[i - 1] && !dead.active[i] && !dead.active[i + 1]);
+  return brief && (side === 'left' ? ratioDb : -ratioDb) >= ONE_SIDED_DB;
+}
+
 function verdictOfState(state: MatchedSegment['state']): PairVerdict {
   if (state === 'same') return 'dual-mono';
   return state === 'scaled' || state === 'inverted' ? 'fake-stereo' : 'stereo';
@@ -133,9 +150,9 @@ function verdictOfState(state: MatchedSegment['state']): PairVerdict {
  * Left programme over right programme in dB, where either side stands out of its floor. The mean power of each side's
  * pauses is taken off, so that noise under the programme does not count as programme.
  */
-function programmeRatioDb({ channels, activity }: StretchInput, inside: boolean[][]): number {
+function programmeRatioDb({ channels, activity }: StretchInput, counts: (block: number) => boolean): number {
   const above = channels.map(({ blockSpeechPower }, s) => {
-    const powers = blockSpeechPower.filter((_, i) => inside[0][i] || inside[1][i]);
+    const powers = blockSpeechPower.filter((_, i) => counts(i));
     const noise = activity[s].pausePower;
     // Noise is known to a few hundredths of itself.
     return Math.max(mean(powers) - noise, 0.02 * noise, 1e-14);
