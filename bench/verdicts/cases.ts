@@ -71,9 +71,20 @@ const oneSided: Maker = (chance, frames) => {
     bleed: () => mix(gain(delayed(live, chance.between(0, 40)), -chance.between(33, 60)), hissing(-90, -60)),
   }[kind]();
   const side: Side = chance.often(0.5) ? 'left' : 'right';
+  const knocks = chance.often(0.2) ? chance.integer(1, 2) : 0;
+  for (let k = 0; k < knocks; k++) addKnock(dead, chance);
   const coded = maybeCoded(chance, side === 'left' ? [live, dead] : [dead, live], 0.15);
-  return { what: `one-sided: ${kind}${coded.coded}`, verdict: 'one-sided', side, sides: coded.sides };
+  return { what: `one-sided: ${kind}${knocks > 0 ? ' with knocks' : ''}${coded.coded}`, verdict: 'one-sided', side, sides: coded.sides };
 };
+
+/** Something struck the table, or a plug was moved: it sets in at once and dies away within a third of a second. */
+function addKnock(sound: Mono, chance: Chance): void {
+  const start = chance.integer(0, sound.length - 1);
+  const [level, hz, seconds] = [10 ** (chance.between(-30, -1) / 20), chance.betweenRatios(40, 800), chance.betweenRatios(0.005, 0.08)];
+  for (let i = 0; start + i < sound.length && i < 6 * seconds * RATE; i++) {
+    sound[start + i] += level * Math.exp(-i / (seconds * RATE)) * Math.sin((2 * Math.PI * hz * i) / RATE);
+  }
+}
 
 const dualMono: Maker = (chance, frames) => {
   const voice = mix(gain(programme(chance, frames), chance.between(-12, 0)), hiss(frames, preamp(chance), chance.seed()));

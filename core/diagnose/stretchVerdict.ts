@@ -1,4 +1,5 @@
 import type { ChannelMeasurement, MatchedSegment } from '../measure/measurement.ts';
+import { NOTHING_POWER, percentile } from '../measure/noiseFloor.ts';
 import type { PairMatch } from '../measure/pairMatch.ts';
 import type { Disguise } from '../schema/inspection.ts';
 import type { PairVerdict, Side } from '../schema/verdict.ts';
@@ -32,7 +33,7 @@ const PROGRAMME_COHERENCE = 0.08;
 const PROGRAMME_LOW_NULL_DB = -55;
 const DOUBTFUL_MARGIN = 0.4;
 const UNDECIDED_MARGIN = 0.2;
-// A plug that is pulled, a knock on the table: so long in all, and no larger a share. It may be a word as well, so a person looks.
+// A plug that is pulled, a knock on the table: no longer in all, and no larger a share. It may be a word as well, so a person looks.
 const BRIEF_SECONDS = 1.5;
 const BRIEF_SHARE = 0.1;
 // Instruments that are panned apart and play different notes look like a filter, too: then a person looks.
@@ -134,11 +135,14 @@ function bothSteady({ channels, activity }: StretchInput): boolean {
 
 /** Whether one side is alone but for moments in which the other sounds as well. */
 function soundsBriefly(input: StretchInput, side: Side): boolean {
-  const [live, dead] = side === 'left' ? input.activity : [...input.activity].reverse();
-  const brief = dead.activeSeconds <= Math.min(BRIEF_SECONDS, BRIEF_SHARE * dead.active.length * input.blockSeconds);
-  // What rings on belongs to it.
-  const ratioDb = programmeRatioDb(input, (i) => live.active[i] && !dead.active[i - 1] && !dead.active[i] && !dead.active[i + 1]);
-  return brief && (side === 'left' ? ratioDb : -ratioDb) >= ONE_SIDED_DB;
+  const [live, dead] = side === 'left' ? [0, 1] : [1, 0];
+  const powers = input.channels[dead].blockSpeechPower;
+  const moments = Math.min(BRIEF_SHARE, BRIEF_SECONDS / (powers.length * input.blockSeconds));
+  const loudest = Math.max(NOTHING_POWER, percentile(powers, 1 - moments));
+  const sounds = (i: number): boolean => powers[i] >= loudest;
+  // What comes just before and after a moment belongs to it.
+  const ratioDb = programmeRatioDb(input, (i) => input.activity[live].active[i] && !sounds(i - 1) && !sounds(i) && !sounds(i + 1));
+  return (side === 'left' ? ratioDb : -ratioDb) >= ONE_SIDED_DB;
 }
 
 function verdictOfState(state: MatchedSegment['state']): PairVerdict {
