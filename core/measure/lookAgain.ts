@@ -2,7 +2,7 @@ import { lowerRate } from './lowerRate.ts';
 import type { Measurement } from './measurement.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
 import type { SoundReader } from './soundReader.ts';
-import { chooseStretches, type Stretch, type Stretches } from './stretches.ts';
+import { chooseStretches, type Stretches } from './stretches.ts';
 
 /** As many stretches as a sure answer needs. */
 export const MOST_ACTIVE = 24;
@@ -25,12 +25,13 @@ async function matchStretches({ active, pauses }: Stretches, channels: [number, 
   const rate = sampleRate / 2 ** halvings;
   const margin = matchMargin(rate);
   const length = Math.min(...[...active, ...pauses].map((stretch) => stretch.frames)) >> halvings;
-  const fetch = async (stretch: Stretch): Promise<StretchSound> => {
+  const sounds: StretchSound[] = [];
+  // One after another: a frame of a clip with many channels is read whole.
+  for (const { startFrame } of [...active, ...pauses]) {
     const around = margin << halvings;
-    const [left, right] = await read(stretch.startFrame - around, (length << halvings) + 2 * around, channels);
-    return { startFrame: stretch.startFrame, left: lowerRate(left, halvings), right: lowerRate(right, halvings) };
-  };
-  const sounds = await Promise.all([...active, ...pauses].map(fetch));
+    const [left, right] = await read(startFrame - around, (length << halvings) + 2 * around, channels);
+    sounds.push({ startFrame, left: lowerRate(left, halvings), right: lowerRate(right, halvings) });
+  }
   const match = matchPair({ sampleRate: rate, margin, active: sounds.slice(0, active.length), pauses: sounds.slice(active.length) });
   return halvings === 0 ? match : atRate(match, 2 ** halvings);
 }
