@@ -94,9 +94,11 @@ export function matchMargin(sampleRate: number): number {
   return 2 * Math.ceil(((REACH_SECONDS + LONG_TAPS_SECONDS) * sampleRate) / 2) + LOWERING_MARGIN;
 }
 
-export function matchPair(given: MatchInput): PairMatch {
-  const input = equallyLoud(given);
+/** Scales the sounds it is given in place: they are as much as all else that a second look holds. */
+export function matchPair(input: MatchInput): PairMatch {
   const { sampleRate, margin, active, pauses } = input;
+  const scope = scopeOf(active, margin);
+  makeEquallyLoud(input);
   const length = active[0].left.length - 2 * margin;
   const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate));
   const inner = (sound: Float64Array, shift = 0): Float64Array => sound.subarray(margin + shift, sound.length - margin + shift);
@@ -149,7 +151,7 @@ export function matchPair(given: MatchInput): PairMatch {
     correlogram,
     spectrum,
     noise,
-    scope: scopeOf(given.active, margin),
+    scope,
   };
 }
 
@@ -160,23 +162,17 @@ const MOST_RAISED = 4;
  * Brings the stretches to one level, so that a single loud source cannot speak for all the rest, and the
  * pauses to the level that the noise then has on average.
  */
-function equallyLoud(input: MatchInput): MatchInput {
-  const powers = input.active.map(({ left, right }) => powerOf(left) + powerOf(right));
+function makeEquallyLoud({ active, pauses }: MatchInput): void {
+  const powers = active.map(({ left, right }) => powerOf(left) + powerOf(right));
   const mean = powers.reduce((sum, power) => sum + power, 0) / powers.length;
   const factors = powers.map((power) => (power > 0 ? Math.min(MOST_RAISED, Math.sqrt(mean / power)) : 1));
   const quietFactor = Math.sqrt(factors.reduce((sum, factor) => sum + factor * factor, 0) / factors.length);
-  const scaled = (sound: StretchSound, factor: number): StretchSound => ({
-    ...sound, left: multiplied(sound.left, factor), right: multiplied(sound.right, factor),
-  });
-  return {
-    ...input, active: input.active.map((sound, i) => scaled(sound, factors[i])), pauses: input.pauses.map((sound) => scaled(sound, quietFactor)),
-  };
+  active.forEach((sound, i) => multiply(sound, factors[i]));
+  for (const sound of pauses) multiply(sound, quietFactor);
 }
 
-function multiplied(samples: Float64Array, factor: number): Float64Array {
-  const product = new Float64Array(samples.length);
-  for (let i = 0; i < samples.length; i++) product[i] = samples[i] * factor;
-  return product;
+function multiply({ left, right }: StretchSound, factor: number): void {
+  for (const side of [left, right]) for (let i = 0; i < side.length; i++) side[i] *= factor;
 }
 
 function powerOf(samples: Float64Array): number {
