@@ -137,8 +137,10 @@ async function measurePart(
 ): Promise<ClipSums> {
   const { channels, sampleRate, frames } = source.format;
   const frameBytes = channels * bytesPerSample(source.words);
-  const meter = new ClipMeter(sampleRate, channels, source.words, { onBuckets: builder?.push, part });
   const expected = Math.min(frames, part.endFrame);
+  // A WAV is as long as its file; what a coded file says of itself is no reason to make room.
+  const expectedFrames = source.wav ? expected - part.startFrame : undefined;
+  const meter = new ClipMeter(sampleRate, channels, source.words, { onBuckets: builder?.push, part, expectedFrames });
   let done = 0;
   for await (const run of source.runs(part.readFrame, part.endFrame, meter.inputs)) {
     meter.push(run);

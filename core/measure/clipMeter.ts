@@ -17,6 +17,8 @@ export interface ClipMeterOptions {
   onBuckets?: BucketTaker;
   /** What of the clip is pushed, from its `readFrame` on; all of it when left out. */
   part?: ClipPart;
+  /** How many frames of the part there are, where that is known: room is made for what they give. */
+  expectedFrames?: number;
 }
 
 /**
@@ -41,11 +43,12 @@ export class ClipMeter {
     this.takeBuckets = options.onBuckets && this.bucketsOfPart(options.onBuckets);
     const blockFrames = blockLength(sampleRate);
     this.meter = new BlockMeter(words, channels, blockFrames, meterFilters(sampleRate, blockFrames), this.part.readFrame % BUCKET_FRAMES);
+    const series = (): Series => new Series(options.expectedFrames && Math.ceil(options.expectedFrames / blockFrames));
     this.sides = Array.from({ length: 2 * this.meter.pairs }, () => (
-      { sum: 0, squares: 0, clipped: 0, power: new Series(), weighted: new Series(), speech: new Series() }
+      { sum: 0, squares: 0, clipped: 0, power: series(), weighted: series(), speech: series() }
     ));
     this.between = Array.from({ length: this.meter.pairs }, () => (
-      { product: 0, differenceSquare: 0, products: new Series(), differences: new Series(), speechProducts: new Series() }
+      { product: 0, differenceSquare: 0, products: series(), differences: series(), speechProducts: series() }
     ));
   }
 

@@ -1,7 +1,12 @@
 /** A growing list of numbers in a typed array: an hour of blocks without an hour of objects. */
 export class Series {
-  private values = new Float64Array(1024);
+  private values: Float64Array;
   private length = 0;
+
+  /** @param expected how many there will be, as far as is known */
+  constructor(expected = 1024) {
+    this.values = new Float64Array(Math.max(1, expected));
+  }
 
   push(value: number): void {
     if (this.length === this.values.length) {
@@ -13,6 +18,6 @@ export class Series {
   }
 
   toArray(): Float64Array {
-    return this.values.slice(0, this.length);
+    return this.length === this.values.length ? this.values : this.values.slice(0, this.length);
   }
 }
