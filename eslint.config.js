@@ -24,7 +24,7 @@ const coreOutside = [
 ];
 
 export default tseslint.config(
-  { ignores: ['**/dist/', '**/node_modules/', '.pocket-twin/', '**/*.wasm.ts', '**/*.built.mjs', 'core/kernels/*.as.ts'] },
+  { ignores: ['**/dist/', '**/node_modules/', '.pocket-twin/', '**/*.wasm.ts', '**/*.built.mjs', 'core/kernels/**/*.as.ts'] },
   ...tseslint.configs.recommended,
   {
     rules: {

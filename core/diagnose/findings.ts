@@ -3,7 +3,7 @@ import type { FindingCode, Severity } from '../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
 import { channelName } from './channelName.ts';
 import { LEAST_CONFIDENCE } from './confidence.ts';
-import { capital, describeDeadSide } from './sentences.ts';
+import { capital, describeDeadSide, sayOnly } from './sentences.ts';
 
 // The boundaries of the findings (the contract of the terminal commands).
 const HOT_DBTP = -1;
@@ -55,8 +55,9 @@ function addVerdict(pair: PairReport, section: Section, reports: ChannelReport[]
   switch (section.verdict) {
     case 'one-sided': {
       const [live, dead] = section.side === 'left' ? [left, right] : [right, left];
-      const where = pair.verdict === 'changing' ? '' : ` ${describeDeadSide(reports[dead - 1], total, pair.confidence < LEAST_CONFIDENCE)}`;
-      return add('one-sided', 'fix', [dead], `Only ${channelName(live, total)} carries the programme.${where}`, section);
+      const doubt = pair.verdict !== 'changing' && pair.confidence < LEAST_CONFIDENCE;
+      const where = pair.verdict === 'changing' ? '' : ` ${describeDeadSide(reports[dead - 1], total, doubt)}`;
+      return add('one-sided', 'fix', [dead], `${sayOnly(reports[dead - 1], doubt)} ${channelName(live, total)} carries the programme.${where}`, section);
     }
     case 'silent':
       return total === 2 ? add('silent', 'look', pair.channels, 'Neither side carries a programme.', section) : undefined;

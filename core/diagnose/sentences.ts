@@ -16,17 +16,26 @@ interface StereoFacts {
   sampleRate: number;
 }
 
+/** The level of noise that goes on all the time: a knock has no part in it. */
+function noiseDbfs({ noiseFloorDbfs, rmsDbfs }: ChannelReport): number | null {
+  return noiseFloorDbfs ?? rmsDbfs;
+}
+
 /** What is heard where nothing should be missing. */
 export function describeDeadSide(dead: ChannelReport, total: number, doubt: boolean): string {
   const subject = capital(channelName(dead.channel, total));
   if (dead.content === 'silent') return `${subject} is silent.`;
   if (dead.content === 'noise') {
-    // Of what goes on all the time: a knock has no part in it.
-    const levelDbfs = dead.noiseFloorDbfs ?? dead.rmsDbfs;
+    const levelDbfs = noiseDbfs(dead);
     const noise = (dead.humDbfs ?? -Infinity) > (levelDbfs ?? 0) - 6 ? `mains hum (${dead.mainsHz} Hz)` : 'hiss';
     return `${subject} is ${noise} at ${sayDecibels(levelDbfs, 'dBFS', 0)}.`;
   }
   return doubt ? `${subject} has something faint or short: listen to it before you leave it out.` : `${subject} has only a faint trace of it.`;
+}
+
+/** A side that has something of its own, however little, may matter. */
+export function sayOnly(dead: ChannelReport, doubt: boolean): string {
+  return doubt && dead.content === 'programme' ? 'Probably only' : 'Only';
 }
 
 export function stereoSentences({ pair, reports, speech, sections, sampleRate }: StereoFacts): Sentences {
@@ -35,8 +44,7 @@ export function stereoSentences({ pair, reports, speech, sections, sampleRate }:
   switch (pair.verdict) {
     case 'one-sided': {
       const dead = reports[pair.side === 'left' ? 1 : 0];
-      const only = doubt && dead.content === 'programme' ? 'Probably only' : 'Only';
-      return { headline: `${only} the ${pair.side} side carries ${what}.`, detail: describeDeadSide(dead, 2, doubt) };
+      return { headline: `${sayOnly(dead, doubt)} the ${pair.side} side carries ${what}.`, detail: describeDeadSide(dead, 2, doubt) };
     }
     case 'dual-mono':
       return {
@@ -105,9 +113,9 @@ export function multichannelSentences(reports: ChannelReport[], clearest: number
 }
 
 function silentDetail(reports: ChannelReport[]): string {
-  const loudest = reports.reduce((a, b) => ((b.rmsDbfs ?? -Infinity) > (a.rmsDbfs ?? -Infinity) ? b : a));
+  const loudest = reports.reduce((a, b) => ((noiseDbfs(b) ?? -Infinity) > (noiseDbfs(a) ?? -Infinity) ? b : a));
   if (loudest.content === 'silent') return 'There is no sound in this clip.';
-  return `There is only the recorder’s own noise, at ${sayDecibels(loudest.rmsDbfs, 'dBFS', 0)}.`;
+  return `There is only the recorder’s own noise, at ${sayDecibels(noiseDbfs(loudest), 'dBFS', 0)}.`;
 }
 
 export function capital(text: string): string {

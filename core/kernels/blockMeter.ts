@@ -25,7 +25,7 @@ const SPARE_BYTES = 16;
 export const BUCKET_FRAMES = 256;
 const VALUE_BYTES = 8;
 
-// The layout of one pair's state and of its block sums, as meterBlock.as.ts has them (in 64-bit values).
+// The layout of one pair's state and of its block sums, as meterBlock/ has them (in 64-bit values).
 const SCAN_VALUES = 24;
 const FILTER_VALUES = 16;
 const SUM_VALUES = 13;

@@ -26,7 +26,7 @@ export class LeastSquares {
    * @param taps a multiple of sixteen
    * @param longest samples in an example's target
    */
-  constructor(private readonly taps: number, readonly longest: number) {
+  constructor(private readonly taps: number, longest: number) {
     let at = PAGE_BYTES;
     const places: [number, number][] = [];
     const claim = (values: number): void => {
@@ -38,12 +38,6 @@ export class LeastSquares {
     [this.source, this.target, this.firstRow, this.crossed, this.filter, this.matrix, this.lower] = places
       .map(([start, values]) => new Float64Array(memory.buffer, start, values));
     this.kernel = instantiateKernel<LeastSquaresExports>(leastSquaresWasm, memory);
-  }
-
-  /** Forgets all examples. */
-  clear(): void {
-    this.matrix.fill(0);
-    this.crossed.fill(0);
   }
 
   /** @param source `target.length + taps` samples, of which the first `target.length + taps - 1` foretell the target */

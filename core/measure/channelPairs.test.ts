@@ -31,7 +31,7 @@ test('what is measured of a pair that was found is of its own channels, in order
   const channels = [a, chatter(0.1, SECONDS, 8), b, chatter(0.1, SECONDS, 9)];
   const first = measure(channels);
   const some = async (wanted: number[]) => measure(wanted.map((channel) => channels[channel - 1]));
-  const found = (await pairBySound(first, readerOf(channels), some)).pairs.find(({ channels: [left] , channels: [, right] }) => left === 1 && right === 3)!;
+  const found = (await pairBySound(first, readerOf(channels), some)).pairs.find(({ channels: [left, right] }) => left === 1 && right === 3)!;
   expect(found.squares).toEqual([first.channels[0], first.channels[2]].map(({ meanSquare }) => expect.closeTo(meanSquare * first.frames, 6)));
 });
 

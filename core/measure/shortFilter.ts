@@ -28,7 +28,7 @@ const REGULARISATION = 1e-8;
  */
 export function fitShortFilter(examples: FilterExample[], pauses: FilterExample[], taps: number): ShortFilter {
   const longest = Math.max(...[...examples, ...pauses].map(({ target }) => target.length));
-  const equations = equationsFor(taps, longest);
+  const equations = new LeastSquares(taps, longest);
   for (const { source, target } of examples) equations.add(source, target);
   const { filter, explained } = equations.solve(REGULARISATION);
   const frames = framesIn(examples);
@@ -43,20 +43,6 @@ export function fitShortFilter(examples: FilterExample[], pauses: FilterExample[
     pauseTargetPower: squaresIn(pauses) / pauseFrames,
     pauseResidualPower: residual / pauseFrames,
   };
-}
-
-// The matrix of a long filter is ten megabytes, and there are few sizes.
-const kept = new Map<number, LeastSquares>();
-
-function equationsFor(taps: number, longest: number): LeastSquares {
-  const known = kept.get(taps);
-  if (known && known.longest >= longest) {
-    known.clear();
-    return known;
-  }
-  const made = new LeastSquares(taps, longest);
-  kept.set(taps, made);
-  return made;
 }
 
 function framesIn(examples: FilterExample[]): number {
