@@ -46,6 +46,11 @@ test('knocks and a plug that is pulled leave a dead side dead; a person listens,
   const click = noise(0.0003, seconds, 9);
   click.fill(0.9, 400000, 400200);
   expect(await inspect([said, click])).toMatchObject({ verdict: 'one-sided', suggestion: { action: 'fill', from: 1 }, detail: 'The right side is hiss at −71 dBFS.' });
+  const alone = new Float64Array(seconds * 48000);
+  alone.fill(0.9, 400000, 400200);
+  expect((await inspect([said, alone])).detail).toBe('The right side is silent but for a moment.');
+  expect((await inspect([alone, noise(0, seconds, 1)])).detail).toBe('There is no sound in this clip but for a moment.');
+  expect((await inspect([click, click])).detail).toBe('There is only the recorder’s own noise, at −71 dBFS.');
   // Three seconds of somebody else are more than that.
   const answer = noise(0.0003, seconds, 9);
   answer.set(add(chatter(0.06, 3, 7), noise(0.0003, 3, 8)), 10 * 48000);

@@ -3,6 +3,9 @@ import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
 import { channelName } from './channelName.ts';
 import { LEAST_CONFIDENCE } from './confidence.ts';
 
+// Where more than half of the time is digital silence.
+const MOMENT_DB = 3;
+
 export interface Sentences {
   headline: string;
   detail: string;
@@ -16,9 +19,10 @@ interface StereoFacts {
   sampleRate: number;
 }
 
-/** The level of noise that goes on all the time: a knock has no part in it. */
+/** The level of noise that goes on all the time: a knock has no part in it. null where there is none, but a moment of something. */
 function noiseDbfs({ noiseFloorDbfs, rmsDbfs }: ChannelReport): number | null {
-  return noiseFloorDbfs ?? rmsDbfs;
+  // The floor is that of what sounds at all: a sound that lasts lies above its own floor.
+  return noiseFloorDbfs === null || rmsDbfs === null || noiseFloorDbfs > rmsDbfs + MOMENT_DB ? null : noiseFloorDbfs;
 }
 
 /** What is heard where nothing should be missing. */
@@ -27,7 +31,8 @@ export function describeDeadSide(dead: ChannelReport, total: number, doubt: bool
   if (dead.content === 'silent') return `${subject} is silent.`;
   if (dead.content === 'noise') {
     const levelDbfs = noiseDbfs(dead);
-    const noise = (dead.humDbfs ?? -Infinity) > (levelDbfs ?? 0) - 6 ? `mains hum (${dead.mainsHz} Hz)` : 'hiss';
+    if (levelDbfs === null) return `${subject} is silent but for a moment.`;
+    const noise = (dead.humDbfs ?? -Infinity) > levelDbfs - 6 ? `mains hum (${dead.mainsHz} Hz)` : 'hiss';
     return `${subject} is ${noise} at ${sayDecibels(levelDbfs, 'dBFS', 0)}.`;
   }
   return doubt ? `${subject} has something faint or short: listen to it before you leave it out.` : `${subject} has only a faint trace of it.`;
@@ -114,8 +119,10 @@ export function multichannelSentences(reports: ChannelReport[], clearest: number
 
 function silentDetail(reports: ChannelReport[]): string {
   const loudest = reports.reduce((a, b) => ((noiseDbfs(b) ?? -Infinity) > (noiseDbfs(a) ?? -Infinity) ? b : a));
-  if (loudest.content === 'silent') return 'There is no sound in this clip.';
-  return `There is only the recorder’s own noise, at ${sayDecibels(noiseDbfs(loudest), 'dBFS', 0)}.`;
+  if (reports.every(({ content }) => content === 'silent')) return 'There is no sound in this clip.';
+  const levelDbfs = noiseDbfs(loudest);
+  if (levelDbfs === null) return 'There is no sound in this clip but for a moment.';
+  return `There is only the recorder’s own noise, at ${sayDecibels(levelDbfs, 'dBFS', 0)}.`;
 }
 
 export function capital(text: string): string {
