@@ -81,15 +81,17 @@ test('what breaks is tried again and then given up; a cancelled job is neither',
 }, 60_000);
 
 test('what many ask for soon is done once', async () => {
-  let times = 0;
+  let [times, askingSeconds] = [0, 0];
   await withQueue(async (queue) => {
+    const start = Date.now();
     for (let n = 0; n < 20; n++) await queue.sendSoon('setups', { projectId: clipId(1) }, clipId(1));
+    askingSeconds = (Date.now() - start) / 1000;
     await queue.work('setups', 1, () => { times++; return Promise.resolve(); }, () => Promise.resolve());
     await until(() => Promise.resolve(times > 0));
     await new Promise((resolve) => setTimeout(resolve, 3000));
   });
-  // One at once, and one for those that came after it.
-  expect(times).toBeLessThanOrEqual(2);
+  // One at once and one for those that came after it, and one more for each two seconds, begun by the clock, that the asking ran into.
+  expect(times).toBeLessThanOrEqual(2 + Math.ceil(askingSeconds / 2));
 }, 60_000);
 
 test('the jobs of a worker whose connection is gone are told to one asker only, those of a living one to nobody', async () => {
