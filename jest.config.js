@@ -5,10 +5,17 @@ export default {
   testEnvironment: 'node',
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {
-    '^.+\\.tsx?$': [fileURLToPath(new URL('jestTransform.mjs', import.meta.url)), {
-      jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } },
-      module: { type: 'es6' },
-    }],
+    '^.+\\.tsx?$': [
+      fileURLToPath(new URL('jestTransform.mjs', import.meta.url)),
+      {
+        jsc: {
+          parser: { syntax: 'typescript', tsx: true },
+          target: 'es2022',
+          transform: { react: { runtime: 'automatic' } },
+        },
+        module: { type: 'es6' },
+      },
+    ],
   },
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   testPathIgnorePatterns: ['/node_modules/', '<rootDir>/e2e/', '/\\.pocket-twin/'],

@@ -16,14 +16,22 @@ try {
   const frames = (statSync(source).size - 44) / 6;
   let peakMegabytes = 0;
   const medians = await rounds(3, {
-    cp: () => { execFileSync('sh', ['-c', `cp ${source} ${folder}/copy.wav && sync ${folder}/copy.wav`]); },
+    cp: () => {
+      execFileSync('sh', ['-c', `cp ${source} ${folder}/copy.wav && sync ${folder}/copy.wav`]);
+    },
     fill: () => {
-      const said = execFileSync(process.execPath, ['bench/child.built.mjs', 'fill', source, join(folder, 'filled.wav'), String(frames)], { encoding: 'utf8' });
+      const said = execFileSync(
+        process.execPath,
+        ['bench/child.built.mjs', 'fill', source, join(folder, 'filled.wav'), String(frames)],
+        { encoding: 'utf8' },
+      );
       peakMegabytes = Math.max(peakMegabytes, (JSON.parse(said) as { peakMegabytes: number }).peakMegabytes);
     },
   });
   const ratio = medians.fill / medians.cp;
-  console.log(`fill of one hour, 48 kHz 24-bit stereo: ${ratio.toFixed(2)} times cp with sync (${medians.fill.toFixed(2)} s to ${medians.cp.toFixed(2)} s, start-up included; bar ${MOST_TIMES_CP})`);
+  console.log(
+    `fill of one hour, 48 kHz 24-bit stereo: ${ratio.toFixed(2)} times cp with sync (${medians.fill.toFixed(2)} s to ${medians.cp.toFixed(2)} s, start-up included; bar ${MOST_TIMES_CP})`,
+  );
   console.log(`peak memory: ${peakMegabytes.toFixed(0)} MB (bar ${MOST_MEGABYTES})`);
   if (ratio > MOST_TIMES_CP || peakMegabytes > MOST_MEGABYTES) process.exitCode = 1;
 } finally {

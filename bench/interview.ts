@@ -12,7 +12,10 @@ const WORDS = { kind: 'integer', bits: 24 } as const;
  * and over; further channels repeat the two.
  */
 export async function writeInterview(path: string, minutes = 60, channels = 2): Promise<void> {
-  const voices = [inTurn(await voice('ottilie-deck'), await voice('narrator')), inTurn(await voice('corin-winch'), await voice('lock-office'))];
+  const voices = [
+    inTurn(await voice('ottilie-deck'), await voice('narrator')),
+    inTurn(await voice('corin-winch'), await voice('lock-office')),
+  ];
   const length = Math.min(...voices.map((sound) => sound.length));
   const sides = voices.map((sound, i) => mix(sound.subarray(0, length), hiss(length, -66, i + 1)));
   await writeTurns(path, minutes, channels, [Array.from({ length: channels }, (_, c) => sides[c % 2])], () => 0);
@@ -28,12 +31,28 @@ export async function writeWithLosses(path: string, losses: number): Promise<voi
   const lost = hiss(LOSS_SECONDS * SAMPLE_RATE, -66, 2);
   other.set(lost, (one.length - lost.length) >> 1);
   const turns = Math.floor((60 * 60 * SAMPLE_RATE) / one.length);
-  const isLost = (turn: number): boolean => Math.floor(((turn + 1) * losses) / turns) > Math.floor((turn * losses) / turns);
-  await writeTurns(path, 60, 2, [[one, one], [one, other]], (turn) => (isLost(turn) ? 1 : 0));
+  const isLost = (turn: number): boolean =>
+    Math.floor(((turn + 1) * losses) / turns) > Math.floor((turn * losses) / turns);
+  await writeTurns(
+    path,
+    60,
+    2,
+    [
+      [one, one],
+      [one, other],
+    ],
+    (turn) => (isLost(turn) ? 1 : 0),
+  );
 }
 
 /** @param kinds turns of equal length, the channels of each; `kindOf` says which one comes when */
-async function writeTurns(path: string, minutes: number, channels: number, kinds: Mono[][], kindOf: (turn: number) => number): Promise<void> {
+async function writeTurns(
+  path: string,
+  minutes: number,
+  channels: number,
+  kinds: Mono[][],
+  kindOf: (turn: number) => number,
+): Promise<void> {
   const frames = Math.round(SAMPLE_RATE * 60 * minutes);
   const { head } = wavFrame({ format: WORDS, channels, sampleRate: SAMPLE_RATE, frames, speakerMask: 0, chunks: [] });
   const { length } = kinds[0][0];

@@ -1,5 +1,8 @@
 /** Runs contenders in turn, several rounds, so that the machine's moods fall on all of them. @returns the median seconds of each */
-export async function rounds(count: number, contenders: Record<string, () => void | Promise<void>>): Promise<Record<string, number>> {
+export async function rounds(
+  count: number,
+  contenders: Record<string, () => void | Promise<void>>,
+): Promise<Record<string, number>> {
   const seconds = Object.fromEntries(Object.keys(contenders).map((name) => [name, [] as number[]]));
   for (let round = 0; round < count; round++) {
     for (const [name, run] of Object.entries(contenders)) {
@@ -8,5 +11,10 @@ export async function rounds(count: number, contenders: Record<string, () => voi
       seconds[name].push(Number(process.hrtime.bigint() - start) / 1e9);
     }
   }
-  return Object.fromEntries(Object.entries(seconds).map(([name, values]) => [name, values.sort((a, b) => a - b)[Math.floor(values.length / 2)]]));
+  return Object.fromEntries(
+    Object.entries(seconds).map(([name, values]) => [
+      name,
+      values.sort((a, b) => a - b)[Math.floor(values.length / 2)],
+    ]),
+  );
 }

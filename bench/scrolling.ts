@@ -22,23 +22,36 @@ export async function scrollByWheel(page: Page, pixelsASecond: number, screenRat
   const devtools = await page.context().newCDPSession(page);
   const box = (await page.getByRole('treegrid').boundingBox())!;
   let drawn = 0;
-  devtools.on('Tracing.dataCollected', ({ value }) => { drawn += value.filter((event) => (event as { name?: string }).name === 'DrawFrame').length; });
-  await devtools.send('Tracing.start', { transferMode: 'ReportEvents', traceConfig: { includedCategories: ['disabled-by-default-devtools.timeline.frame'] } });
+  devtools.on('Tracing.dataCollected', ({ value }) => {
+    drawn += value.filter((event) => (event as { name?: string }).name === 'DrawFrame').length;
+  });
+  await devtools.send('Tracing.start', {
+    transferMode: 'ReportEvents',
+    traceConfig: { includedCategories: ['disabled-by-default-devtools.timeline.frame'] },
+  });
   const watching = watchFrames(page);
   await devtools.send('Input.synthesizeScrollGesture', {
-    x: box.x + box.width / 2, y: box.y + box.height / 2, yDistance: -pixelsASecond * SECONDS, speed: pixelsASecond, gestureSourceType: 'mouse', preventFling: true,
+    x: box.x + box.width / 2,
+    y: box.y + box.height / 2,
+    yDistance: -pixelsASecond * SECONDS,
+    speed: pixelsASecond,
+    gestureSourceType: 'mouse',
+    preventFling: true,
   });
   const frames = await watching;
-  const ended = new Promise((resolve) => { devtools.once('Tracing.tracingComplete', resolve); });
+  const ended = new Promise((resolve) => {
+    devtools.once('Tracing.tracingComplete', resolve);
+  });
   await devtools.send('Tracing.end');
   await ended;
   await devtools.detach();
-  const due = screenRate * (frames.at(-1)!.at - frames[0].at) / 1000;
+  const due = (screenRate * (frames.at(-1)!.at - frames[0].at)) / 1000;
   let bare = 0;
   for (let i = 1; i < frames.length; i++) {
     const way = frames[i].top - frames[i - 1].top;
     // What was drawn ran out when this share of the time until the page's next turn had gone by.
-    if (way > frames[i - 1].below) bare += (1 - frames[i - 1].below / way) * screenRate * (frames[i].at - frames[i - 1].at) / 1000;
+    if (way > frames[i - 1].below)
+      bare += ((1 - frames[i - 1].below / way) * screenRate * (frames[i].at - frames[i - 1].at)) / 1000;
   }
   return { drawn: drawn / due, answered: frames.length / due, bare: bare / due };
 }
@@ -53,11 +66,20 @@ function watchFrames(page: Page): Promise<Frame[]> {
     while (stillFor < 30) {
       await new Promise(requestAnimationFrame);
       // After the page's own turn, when the rows are what will be drawn.
-      await new Promise((resolve) => { setTimeout(resolve); });
+      await new Promise((resolve) => {
+        setTimeout(resolve);
+      });
       const top = grid.scrollTop;
       stillFor = top === frames.at(-1)?.top ? stillFor + 1 : 0;
-      if (top === first) { stillFor = 0; continue; }
-      const drawnTo = Math.max(...[...grid.querySelectorAll('[role=rowgroup]:last-child [role=row]')].map((row) => row.getBoundingClientRect().bottom));
+      if (top === first) {
+        stillFor = 0;
+        continue;
+      }
+      const drawnTo = Math.max(
+        ...[...grid.querySelectorAll('[role=rowgroup]:last-child [role=row]')].map(
+          (row) => row.getBoundingClientRect().bottom,
+        ),
+      );
       frames.push({ at: performance.now(), top, below: drawnTo - grid.getBoundingClientRect().bottom });
     }
     return frames.slice(0, -30);

@@ -1,11 +1,12 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import pg from 'pg';
+import type { Project } from '@pocket-twin/core/schema/project.ts';
 import { hiss, inTurn, mix } from '@pocket-twin/demo/sound/mono.ts';
 import { voice } from '@pocket-twin/demo/sound/voice.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Application } from '../e2e/application.ts';
+import { copyRows } from './copyRows.ts';
 import { writeInterview } from './interview.ts';
 import { screenRate, scrollByWheel } from './scrolling.ts';
 
@@ -26,7 +27,12 @@ const app = await Application.start();
 try {
   await manyClips();
   await scrolling();
-  if (LONG) for (const [minutes, channels] of [[180, 2], [60, 24]]) await longClip(minutes, channels);
+  if (LONG)
+    for (const [minutes, channels] of [
+      [180, 2],
+      [60, 24],
+    ])
+      await longClip(minutes, channels);
 } finally {
   await app.stop();
 }
@@ -43,7 +49,11 @@ async function manyClips(): Promise<void> {
     writeFileSync(path, wavBytes([long, dead].map((side) => side.subarray(start, start + 480_000))));
     return path;
   });
-  const decode = (some: string[]): number => seconds(() => { for (const file of some) execFileSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-i', file, '-f', 'null', '-']); });
+  const decode = (some: string[]): number =>
+    seconds(() => {
+      for (const file of some)
+        execFileSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-i', file, '-f', 'null', '-']);
+    });
   // Half before and half after, so that the machine's moods fall on both.
   const before = decode(files.filter((_, i) => i % 2 === 0));
   const projectId = await newProject('Card');
@@ -52,17 +62,23 @@ async function manyClips(): Promise<void> {
   await measured(projectId);
   const took = (Date.now() - start) / 1000;
   const ffmpeg = before + decode(files.filter((_, i) => i % 2 === 1));
-  report(took / ffmpeg, MOST_TIMES_FFMPEG, `${CLIPS} ten-second clips linked and diagnosed: ${(CLIPS / took).toFixed(1)} a second, ${(took / ffmpeg).toFixed(2)} times ffmpeg one after another (${took.toFixed(1)} s to ${ffmpeg.toFixed(1)} s; bar ${MOST_TIMES_FFMPEG})`);
+  report(
+    took / ffmpeg,
+    MOST_TIMES_FFMPEG,
+    `${CLIPS} ten-second clips linked and diagnosed: ${(CLIPS / took).toFixed(1)} a second, ${(took / ffmpeg).toFixed(2)} times ffmpeg one after another (${took.toFixed(1)} s to ${ffmpeg.toFixed(1)} s; bar ${MOST_TIMES_FFMPEG})`,
+  );
   sayMemory();
 }
 
 async function scrolling(): Promise<void> {
-  await copyRows(await newProject('Five thousand'));
+  await copyRows(app, await newProject('Five thousand'), ROWS);
   const page = await app.open('/', []);
   await page.getByText('Five thousand').click();
   const opened = await page.evaluate(() => performance.now());
   await page.locator('[data-clip-id]').first().waitFor({ timeout: 60_000 });
-  console.log(`${ROWS} rows: first rows after ${((await page.evaluate(() => performance.now()) - opened) / 1000).toFixed(1)} s`);
+  console.log(
+    `${ROWS} rows: first rows after ${(((await page.evaluate(() => performance.now())) - opened) / 1000).toFixed(1)} s`,
+  );
   await page.waitForTimeout(1500);
   const rate = await screenRate(page);
   for (const pixels of [480, 960, 1920, 3840]) {
@@ -88,23 +104,31 @@ async function longClip(minutes: number, channels: number): Promise<void> {
   await measured(projectId);
   const took = (Date.now() - start) / 1000;
   const page = await app.open(`/projects/${projectId}`, []);
-  const open = page.getByRole('link', { name: 'Open long.wav on the bench' });
-  await open.waitFor();
+  await page.getByRole('link', { name: 'long.wav' }).waitFor();
   const ribbon = await page.evaluate(async () => {
     const begin = performance.now();
-    document.querySelector<HTMLElement>('a[aria-label="Open long.wav on the bench"]')!.click();
+    document.querySelector<HTMLElement>('[data-clip="long.wav"] a')!.click();
     for (;;) {
       await new Promise(requestAnimationFrame);
       const canvas = document.querySelector<HTMLCanvasElement>('section[aria-label="Ribbon"] canvas');
-      const data = canvas && canvas.width > 0 ? canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data : null;
+      const data =
+        canvas && canvas.width > 0
+          ? canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data
+          : null;
       let left = 0;
-      if (data) for (let i = 0; i < data.length; i += 4) if (data[i] === 0x5a && data[i + 1] === 0x4f && data[i + 2] === 0xcf) left++;
+      if (data)
+        for (let i = 0; i < data.length; i += 4)
+          if (data[i] === 0x5a && data[i + 1] === 0x4f && data[i + 2] === 0xcf) left++;
       if (left > 500) return (performance.now() - begin) / 1000;
       if (performance.now() - begin > 20_000) return Infinity;
     }
   });
   await page.context().close();
-  report(ribbon, MOST_RIBBON_SECONDS, `${channels} channels, ${minutes} min: brought in in ${took.toFixed(0)} s, ribbon on screen ${ribbon.toFixed(2)} s after opening (bar ${MOST_RIBBON_SECONDS})`);
+  report(
+    ribbon,
+    MOST_RIBBON_SECONDS,
+    `${channels} channels, ${minutes} min: brought in in ${took.toFixed(0)} s, ribbon on screen ${ribbon.toFixed(2)} s after opening (bar ${MOST_RIBBON_SECONDS})`,
+  );
   sayMemory();
   rmSync(folder, { recursive: true });
 }
@@ -129,8 +153,12 @@ function seconds(run: () => void): number {
 }
 
 async function call<Answer>(method: string, path: string, body?: unknown): Promise<Answer> {
-  const answer = await fetch(`${app.origin}/api/${path}`, { method, headers: { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
-  return await answer.json() as Answer;
+  const answer = await fetch(`${app.origin}/api/${path}`, {
+    method,
+    headers: { 'Content-Type': 'application/json' },
+    body: body === undefined ? undefined : JSON.stringify(body),
+  });
+  return (await answer.json()) as Answer;
 }
 
 async function newProject(name: string): Promise<string> {
@@ -143,26 +171,14 @@ function link(projectId: string, path: string): Promise<unknown> {
 
 async function measured(projectId: string): Promise<void> {
   for (;;) {
-    const { open, failed, clips } = await call<{ open: number; failed: number; clips: number }>('GET', `projects/${projectId}`);
-    if (clips > 0 && open === 0) {
-      if (failed > 0) throw new Error(`${failed} clips could not be read`);
+    const {
+      standings: { measuring, unreadable },
+      clips,
+    } = await call<Project>('GET', `projects/${projectId}`);
+    if (clips > 0 && measuring === 0) {
+      if (unreadable > 0) throw new Error(`${unreadable} clips could not be read`);
       return;
     }
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
-}
-
-/** Rows for the lineup without measuring each: the measured ones over and over, in forty setups. */
-async function copyRows(projectId: string): Promise<void> {
-  const client = new pg.Client({ connectionString: app.databaseUrl() });
-  await client.connect();
-  await client.query(`
-    with t as (insert into setups (id, "projectId", name, explanation, roles, intake, "createdAt", verdict)
-        select gen_random_uuid(), $1, 'Setup ' || g, 'names', '[]', 'stereo-pair', now(), 'one-sided' from generate_series(1, 40) g returning id),
-      n as (select id, row_number() over () as k from t),
-      c as (select *, row_number() over () as r from clips where state = 'ready')
-    insert into clips (id, "projectId", name, bytes, "sourcePath", state, inspection, pcm, sketch, "stepsKept", "createdAt", summary, facts, "setupId")
-    select gen_random_uuid(), $1, 'take-' || g || '.wav', c.bytes, c."sourcePath", 'ready', c.inspection, c.pcm, c.sketch, 0, now(), c.summary, c.facts, n.id
-    from generate_series(1, ${ROWS}) g join c on c.r = 1 + g % (select count(*) from c) join n on n.k = 1 + g * 40 / ${ROWS + 1}`, [projectId]);
-  await client.end();
 }

@@ -30,14 +30,18 @@ const only = words.includes('--only') ? words.splice(words.indexOf('--only'), 2)
 const numbers = words.filter((word) => /^\d+$/.test(word)).map(Number);
 const [count = 60, ...seeds] = numbers;
 const judged: Judged[] = [];
-for (const seed of seeds.length > 0 ? seeds : [1, 2, 3]) judged.push(...await judge(seed));
+for (const seed of seeds.length > 0 ? seeds : [1, 2, 3]) judged.push(...(await judge(seed)));
 report(judged);
 
 async function judge(seed: number): Promise<Judged[]> {
   const workers = availableParallelism();
   const shares = Array.from({ length: workers }, async (_, w) => {
     const more = only ? [only] : [];
-    const child = spawn(process.execPath, ['--import', 'tsx', 'bench/verdicts/judge.ts', String(seed), String(w), String(workers), String(count), ...more], { stdio: ['ignore', 'pipe', 'inherit'] });
+    const child = spawn(
+      process.execPath,
+      ['--import', 'tsx', 'bench/verdicts/judge.ts', String(seed), String(w), String(workers), String(count), ...more],
+      { stdio: ['ignore', 'pipe', 'inherit'] },
+    );
     const found: Judged[] = [];
     for await (const line of createInterface({ input: child.stdout })) found.push(JSON.parse(line) as Judged);
     return found;
@@ -52,10 +56,14 @@ function report(all: Judged[]): void {
     if (!isRight(one) || one.danger || boundaryErrors(one).some((error) => error > BOUNDARY_SECONDS)) {
       const { pair } = one;
       const say = (value: number | null): string => (value === null ? '-' : value.toFixed(1));
-      console.log(`  seed ${one.seed} clip ${one.number}: ${one.what}: called ${one.found}${one.side ? ` (${one.side})` : ''} at ${one.confidence}, null ${say(pair.nullDepthDb)}, matched ${say(pair.matchedNullDepthDb)}, delay ${say(pair.delaySamples)}, suggests ${one.action}${one.danger ? `: DANGER, ${one.danger}` : ''}${one.boundariesSeconds.length > 0 ? `, true boundaries ${one.boundariesSeconds.map((seconds) => seconds.toFixed(2)).join(', ')}: ${one.sections.map((s) => `${s.verdict} to ${s.endSeconds.toFixed(1)}`).join(', ')}` : ''}`);
+      console.log(
+        `  seed ${one.seed} clip ${one.number}: ${one.what}: called ${one.found}${one.side ? ` (${one.side})` : ''} at ${one.confidence}, null ${say(pair.nullDepthDb)}, matched ${say(pair.matchedNullDepthDb)}, delay ${say(pair.delaySamples)}, suggests ${one.action}${one.danger ? `: DANGER, ${one.danger}` : ''}${one.boundariesSeconds.length > 0 ? `, true boundaries ${one.boundariesSeconds.map((seconds) => seconds.toFixed(2)).join(', ')}: ${one.sections.map((s) => `${s.verdict} to ${s.endSeconds.toFixed(1)}`).join(', ')}` : ''}`,
+      );
     }
   }
-  console.log(`\n${all.length} clips, ${((100 * right.length) / all.length).toFixed(1)} % right, ${dangerous.length} dangerous suggestions (bars: ${100 * LEAST_RIGHT} %, 0)`);
+  console.log(
+    `\n${all.length} clips, ${((100 * right.length) / all.length).toFixed(1)} % right, ${dangerous.length} dangerous suggestions (bars: ${100 * LEAST_RIGHT} %, 0)`,
+  );
   printConfusion(all);
   printCalibration(all);
   printErrors(all);
@@ -69,7 +77,9 @@ function isRight({ truth, found, truthSide, side }: Judged): boolean {
 /** How far from each true boundary the nearest one found is; none where no change was found. */
 function boundaryErrors({ boundariesSeconds, found, sections }: Judged): number[] {
   if (found !== 'changing') return [];
-  return boundariesSeconds.map((boundary) => Math.min(...sections.slice(1).map(({ startSeconds }) => Math.abs(startSeconds - boundary))));
+  return boundariesSeconds.map((boundary) =>
+    Math.min(...sections.slice(1).map(({ startSeconds }) => Math.abs(startSeconds - boundary))),
+  );
 }
 
 function printConfusion(all: Judged[]): void {
@@ -78,16 +88,29 @@ function printConfusion(all: Judged[]): void {
   for (const truth of verdicts) {
     const row = all.filter((one) => one.truth === truth);
     if (row.length === 0) continue;
-    const cells = verdicts.map((verdict) => String(row.filter(({ found }) => found === verdict).length).padStart(12)).join('');
-    console.log(`${truth.padEnd(12)}${cells}${((100 * row.filter(isRight).length) / row.length).toFixed(1).padStart(10)} %`);
+    const cells = verdicts
+      .map((verdict) => String(row.filter(({ found }) => found === verdict).length).padStart(12))
+      .join('');
+    console.log(
+      `${truth.padEnd(12)}${cells}${((100 * row.filter(isRight).length) / row.length).toFixed(1).padStart(10)} %`,
+    );
   }
 }
 
 function printCalibration(all: Judged[]): void {
   console.log('\nconfidence      clips   right');
-  for (const [low, high] of [[0.5, 0.6], [0.6, 0.75], [0.75, 0.85], [0.85, 0.95], [0.95, 1]]) {
+  for (const [low, high] of [
+    [0.5, 0.6],
+    [0.6, 0.75],
+    [0.75, 0.85],
+    [0.85, 0.95],
+    [0.95, 1],
+  ]) {
     const band = all.filter(({ confidence }) => confidence >= low && (confidence < high || high === 1));
-    if (band.length > 0) console.log(`${low.toFixed(2)} to ${high.toFixed(2)}${String(band.length).padStart(8)}${((100 * band.filter(isRight).length) / band.length).toFixed(1).padStart(8)} %`);
+    if (band.length > 0)
+      console.log(
+        `${low.toFixed(2)} to ${high.toFixed(2)}${String(band.length).padStart(8)}${((100 * band.filter(isRight).length) / band.length).toFixed(1).padStart(8)} %`,
+      );
   }
 }
 
@@ -95,13 +118,21 @@ function printErrors(all: Judged[]): void {
   const known = all.filter(({ disguise, found }) => disguise && !disguise.filtered && found === 'fake-stereo');
   const largest = (errors: number[]): string => {
     const sorted = errors.map(Math.abs).sort((a, b) => a - b);
-    return sorted.length === 0 ? '-' : `median ${sorted[sorted.length >> 1].toFixed(3)}, largest ${sorted.at(-1)!.toFixed(3)}`;
+    return sorted.length === 0
+      ? '-'
+      : `median ${sorted[sorted.length >> 1].toFixed(3)}, largest ${sorted.at(-1)!.toFixed(3)}`;
   };
-  console.log(`\ndelay, samples: ${largest(known.map(({ disguise, pair }) => pair.delaySamples - disguise!.delaySamples))}`);
+  console.log(
+    `\ndelay, samples: ${largest(known.map(({ disguise, pair }) => pair.delaySamples - disguise!.delaySamples))}`,
+  );
   console.log(`gain, dB:       ${largest(known.map(({ disguise, pair }) => pair.gainDb! - disguise!.gainDb))}`);
-  console.log(`polarity wrong: ${known.filter(({ disguise, pair }) => (pair.polarity === 'inverted') !== (disguise!.polarity < 0)).length} of ${known.length}`);
+  console.log(
+    `polarity wrong: ${known.filter(({ disguise, pair }) => (pair.polarity === 'inverted') !== disguise!.polarity < 0).length} of ${known.length}`,
+  );
   const off = all.flatMap(boundaryErrors);
-  console.log(`boundary, s:    ${largest(off)}; ${off.filter((error) => error <= BOUNDARY_SECONDS).length} of ${off.length} within ${BOUNDARY_SECONDS} s`);
+  console.log(
+    `boundary, s:    ${largest(off)}; ${off.filter((error) => error <= BOUNDARY_SECONDS).length} of ${off.length} within ${BOUNDARY_SECONDS} s`,
+  );
   const times = all.map(({ milliseconds }) => milliseconds).sort((a, b) => a - b);
   console.log(`inspecting:     median ${times[times.length >> 1].toFixed(0)} ms a clip`);
 }

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { readdir, readFile, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fillFrom } from '@pocket-twin/core/repair/plans.ts';
 import { Inspection } from '@pocket-twin/core/schema/inspection.ts';
@@ -20,9 +20,18 @@ test('inspect --json gives one object a file, in order, and goes on past a bad o
   const bad = join(folder, 'bad.wav');
   await writeFile(bad, 'words');
   const { status, stdout, stderr } = run('inspect', bad, good, '--json');
-  const [first, second] = stdout.trim().split('\n').map((line) => JSON.parse(line) as { file: string; error: string | null });
+  const [first, second] = stdout
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as { file: string; error: string | null });
   expect(first).toEqual({ file: bad, error: expect.stringMatching(/^bad\.wav is a text file inside/) });
-  expect(second).toMatchObject({ file: good, error: null, format: { container: 'wav', codec: 'pcm_s24le', bitDepth: 24 }, verdict: 'one-sided', duplicates: [] });
+  expect(second).toMatchObject({
+    file: good,
+    error: null,
+    format: { container: 'wav', codec: 'pcm_s24le', bitDepth: 24 },
+    verdict: 'one-sided',
+    duplicates: [],
+  });
   expect(Inspection.safeParse(second).success).toBe(true);
   expect([status, stderr]).toEqual([2, '']);
   expect(run('inspect', good).status).toBe(1);
@@ -39,12 +48,17 @@ test('repair --auto fills exactly, keeps names that exist, and leaves alone what
   const folder = await scratchFolder();
   const source = await writeTestWav(join(folder, 'a.wav'), [LEFT, RIGHT]);
   const out = join(folder, 'out');
-  expect(run('repair', source, '--auto', '--out', out).status).toBe(1);
-  expect(run('repair', source, '--fill', '1', '--out', out).stdout).toContain('a (2).wav: every sample is the one that was read.');
+  expect(run('repair', source, '--auto', '--out', out).status).toBe(0);
+  expect(run('repair', source, '--fill', '1', '--out', out).stdout).toContain(
+    'a (2).wav: every sample is one that was read.',
+  );
   expect((await readFile(join(out, 'a.wav'))).equals(wavBytes([LEFT, LEFT]))).toBe(true);
   expect(await readdir(out)).toEqual(['a (2).wav', 'a.wav']);
   const mono = await writeTestWav(join(folder, 'mono.wav'), [LEFT]);
-  expect(run('repair', mono, '--auto', '--out', out)).toMatchObject({ status: 0, stdout: expect.stringContaining('Left alone.') });
+  expect(run('repair', mono, '--auto', '--out', out)).toMatchObject({
+    status: 0,
+    stdout: expect.stringContaining('Left alone.'),
+  });
 });
 
 test('a recipe, trims and a level target work together, in FLAC too', async () => {
@@ -52,9 +66,27 @@ test('a recipe, trims and a level target work together, in FLAC too', async () =
   const source = await writeTestWav(join(folder, 'a.wav'), [LEFT, RIGHT]);
   const recipe = join(folder, 'fill.json');
   await writeFile(recipe, JSON.stringify(fillFrom(1, 2)));
-  const { stdout, status } = run('repair', source, '--recipe', recipe, '--invert', '1', '--delay', '1=-2.5', '--loudness', '-23', '--format', 'flac', '--out', folder, '--json');
-  expect(status).toBe(1);
-  const { receipt } = JSON.parse(stdout) as { receipt: { files: { name: string; exact: boolean; after: Inspection }[] } };
+  const { stdout, status } = run(
+    'repair',
+    source,
+    '--recipe',
+    recipe,
+    '--invert',
+    '1',
+    '--delay',
+    '1=-2.5',
+    '--loudness',
+    '-23',
+    '--format',
+    'flac',
+    '--out',
+    folder,
+    '--json',
+  );
+  expect(status).toBe(0);
+  const { receipt } = JSON.parse(stdout) as {
+    receipt: { files: { name: string; exact: boolean; after: Inspection }[] };
+  };
   expect(receipt.files[0]).toMatchObject({ name: 'a.flac', exact: false, after: { verdict: 'dual-mono' } });
   const { stdout: said } = run('inspect', join(folder, 'a.flac'), '--json');
   // Each side alone is 3.01 LU below the pair.
@@ -62,8 +94,8 @@ test('a recipe, trims and a level target work together, in FLAC too', async () =
 });
 
 test.each([
-  [['repair', 'a.wav', '--out', 'x'], /^Say exactly one of --select/],
-  [['repair', 'a.wav', '--fill', '1', '--swap', '--out', 'x'], /^Say exactly one of/],
+  [['repair', 'a.wav', '--out', 'x'], /^Say what to do: one of --select/],
+  [['repair', 'a.wav', '--fill', '1', '--swap', '--out', 'x'], /^Say only one of/],
   [['repair', 'a.wav', '--fill', '1'], /^Say where the repaired files go/],
   [['repair', '--gain', '1', '--fill', '1', 'a.wav', '--out', '/tmp'], /^--gain takes CHANNEL=NUMBER/],
   [['inspect', '--loud'], /^Unknown option --loud/],
@@ -72,4 +104,96 @@ test.each([
   const { status, stderr } = run(...(args as string[]));
   expect(stderr).toMatch(sentence);
   expect([status, stderr.trim().split('\n').length]).toEqual([2, 1]);
+});
+
+test('trims alone are a repair: the channels stay where they are, and nothing is dithered', async () => {
+  const folder = await scratchFolder();
+  const source = await writeTestWav(join(folder, 'a.wav'), [LEFT, RIGHT]);
+  expect(run('repair', source, '--invert', '2', '--out', join(folder, 'out'))).toMatchObject({
+    status: 0,
+    stdout: expect.stringContaining('Turn one side over.\n  a.wav: every sample is one that was read.'),
+  });
+  expect((await readFile(join(folder, 'out', 'a.wav'))).equals(wavBytes([LEFT, RIGHT.map((x) => -x)]))).toBe(true);
+  expect(run('repair', source, '--invert', '3', '--out', join(folder, 'out'))).toMatchObject({
+    status: 2,
+    stdout: expect.stringContaining('There is no channel 3: the file has 2.'),
+  });
+});
+
+test('what a person must decide gives 1, what needs nothing gives 0, what cannot be read gives 2, and each stands in its place', async () => {
+  const folder = await scratchFolder();
+  const out = join(folder, 'out');
+  const wav = (name: string, channels: Float64Array[]): Promise<string> => writeTestWav(join(folder, name), channels);
+  const files = [
+    await wav('mono.wav', [LEFT]),
+    await wav('side.wav', [LEFT, RIGHT]),
+    await wav('nothing.wav', [RIGHT, RIGHT.map((x, i) => x * Math.sin(i))]),
+    join(folder, 'missing.wav'),
+    await wav('last.wav', [RIGHT, LEFT]),
+  ];
+  const lines = (given: string[]) => {
+    const { status, stdout } = run('repair', ...given, '--auto', '--json', '--out', out);
+    return {
+      status,
+      said: stdout
+        .trim()
+        .split('\n')
+        .map(
+          (line) => JSON.parse(line) as { file: string; error: string | null; receipt: unknown; leftAlone?: string },
+        ),
+    };
+  };
+  expect(lines(files.slice(0, 2)).status).toBe(0);
+  expect(lines(files.slice(0, 3)).status).toBe(1);
+  const { status, said } = lines(files);
+  expect(status).toBe(2);
+  expect(
+    said.map(({ file, error, receipt, leftAlone }) => [
+      file,
+      error !== null,
+      receipt !== null,
+      leftAlone !== undefined,
+    ]),
+  ).toEqual([
+    [files[0], false, false, true],
+    [files[1], false, true, false],
+    [files[2], false, false, true],
+    [files[3], true, false, false],
+    [files[4], false, true, false],
+  ]);
+});
+
+test('files of one name do not become one, and no original is replaced, whatever links lead to it', async () => {
+  const folder = await scratchFolder();
+  const out = join(folder, 'out');
+  await mkdir(join(folder, 'b'));
+  const one = await writeTestWav(join(folder, 'one.wav'), [LEFT, RIGHT]);
+  const two = await writeTestWav(join(folder, 'b', 'one.wav'), [RIGHT, LEFT]);
+  expect(run('repair', one, two, '--swap', '--overwrite', '--out', out).status).toBe(0);
+  expect((await readFile(join(out, 'one.wav'))).equals(wavBytes([RIGHT, LEFT]))).toBe(true);
+  expect((await readFile(join(out, 'one (2).wav'))).equals(wavBytes([LEFT, RIGHT]))).toBe(true);
+  await symlink(folder, join(folder, 'link'));
+  const { status, stdout } = run('repair', one, '--swap', '--overwrite', '--out', join(folder, 'link'));
+  expect([status, stdout]).toEqual([2, expect.stringContaining('is an original, and originals are never replaced')]);
+  expect((await readFile(one)).equals(wavBytes([LEFT, RIGHT]))).toBe(true);
+});
+
+test('many files at once stand in the order given', async () => {
+  const folder = await scratchFolder();
+  const files: string[] = [];
+  // The first is the longest: it is done last.
+  for (let n = 0; n < 7; n++)
+    files.push(
+      await writeTestWav(
+        join(folder, `${n}.wav`),
+        [LEFT, RIGHT].map((side) => side.subarray(0, n === 0 ? side.length : 9600 + n)),
+      ),
+    );
+  const { stdout } = run('inspect', ...files, '--json');
+  const said = stdout
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as Inspection & { file: string });
+  expect(said.map(({ file }) => file)).toEqual(files);
+  expect(said.map(({ format }) => format.frames)).toEqual([LEFT.length, ...[1, 2, 3, 4, 5, 6].map((n) => 9600 + n)]);
 });

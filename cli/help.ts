@@ -2,20 +2,24 @@ export const GENERAL_HELP = `pocket-twin: what is really on each channel, and ho
 
   pocket-twin inspect FILE... [--json]       what is on each channel, and what to do
   pocket-twin repair  FILE... --out DIR ...  write repaired copies; originals are never touched
+  pocket-twin token                          the address of the running application, which lets a browser in
 
-Add --help to a command for its options. Exit status: 0 nothing to do,
-1 something found, 2 a file could not be read or the words of the call are off.
+Add --help to a command for its options. Many files are worked on by every core
+at once; results stand in the order given.
 `;
 
 export const INSPECT_HELP = `pocket-twin inspect FILE... [--json]
 
 Says what is on each channel of each file, and what to do.
   --json   one JSON object a line, one line a file, in the order given
+
+Exit status: 0 nothing to do, 1 something found, 2 a file could not be read or
+the words of the call are off.
 `;
 
 export const REPAIR_HELP = `pocket-twin repair FILE... --out DIR [what to do] [how to write]
 
-What to do, exactly one of:
+What to do, at most one of:
   --fill N         stereo with channel N on both sides
   --select N       channel N alone, as mono
   --swap           left and right change places
@@ -23,7 +27,7 @@ What to do, exactly one of:
   --split          every channel as a mono file of its own
   --auto           what inspect suggests; files without a clear suggestion are left alone
   --recipe FILE    a repair saved as JSON
-Before that, any number of:
+Before that, or alone (the channels then stay where they are), any number of:
   --invert N       turn channel N upside down
   --delay N=SAMPLES   make channel N later (negative: earlier)
   --gain N=DB      make channel N louder (negative: softer)
@@ -35,4 +39,16 @@ How to write:
   --format same|wav|flac   --bits 16|24|32f
   --overwrite      replace a file of that name; otherwise the new one gets " (2)"
   --json           a receipt a line
+
+Exit status: 0 all that was asked is written or needs nothing, 1 some files were
+left for a person to decide and the rest is written, 2 a file could not be read or
+written, or the words of the call are off.
+`;
+
+export const TOKEN_HELP = `pocket-twin token
+
+Prints the address of the application that runs here once more, with the token that
+lets a browser in. POCKET_TWIN_HOME says which one, where its folder is not the usual.
+
+Exit status: 0 it runs and its address is printed, 2 it does not run here.
 `;

@@ -1,35 +1,48 @@
-import { basename } from 'node:path';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { inspectFile } from '@pocket-twin/media/inspectFile.ts';
+import { inThread } from '@pocket-twin/media/threads/inThread.ts';
+import { EXIT } from './exit.ts';
 import { INSPECT_HELP } from './help.ts';
 import { inspectionText } from './inspectionText.ts';
-import { EXIT } from './main.ts';
-import { progressBar } from './progress.ts';
+import { eachFile } from './manyFiles.ts';
 import { readWords } from './words.ts';
 
 export async function inspectCommand(args: string[]): Promise<number> {
   const { values, positionals: files } = readWords(args, { json: { type: 'boolean' }, help: { type: 'boolean' } });
   if (values.help) {
     process.stdout.write(INSPECT_HELP);
-    return EXIT.nothing;
+    return EXIT.done;
   }
   if (files.length === 0) throw new Refusal('bad-request', 'Name the files to inspect. See --help.');
-  let status: number = EXIT.nothing;
-  for (const file of files) {
-    const bar = progressBar(basename(file));
-    try {
-      const { inspection } = await inspectFile(file, { onProgress: ({ stage, share }) => { if (stage === 'measuring') bar.show(share); } });
-      bar.done();
-      process.stdout.write(values.json ? `${JSON.stringify({ file, error: null, ...inspection })}\n` : inspectionText(file, inspection));
-      if (status === EXIT.nothing && somethingFound(inspection)) status = EXIT.found;
-    } catch (error) {
-      bar.done();
-      if (!(error instanceof Refusal)) throw error;
-      process.stdout.write(values.json ? `${JSON.stringify({ file, error: error.message })}\n` : `${file}\n  ${error.message}\n\n`);
-      status = EXIT.off;
-    }
-  }
+  let status: number = EXIT.done;
+  const leftOut = await eachFile(
+    files,
+    async (path, { ownThread, onProgress }) => {
+      const options = {
+        onProgress: ({ stage, share }: { stage: string; share: number }) => {
+          if (stage === 'measuring') onProgress(share);
+        },
+      };
+      return ownThread
+        ? (await inThread('look', { path }, options)).inspection
+        : (await inspectFile(path, options)).inspection;
+    },
+    (outcome) => {
+      if ('error' in outcome) {
+        const { file, error } = outcome;
+        process.stdout.write(values.json ? `${JSON.stringify({ file, error })}\n` : `${file}\n  ${error}\n\n`);
+        status = EXIT.off;
+      } else {
+        const { file, result } = outcome;
+        process.stdout.write(
+          values.json ? `${JSON.stringify({ file, error: null, ...result })}\n` : inspectionText(file, result),
+        );
+        if (status === EXIT.done && somethingFound(result)) status = EXIT.found;
+      }
+    },
+  );
+  if (leftOut > 0) throw new Refusal('cancelled', `Stopped: ${leftOut} of ${files.length} files were not looked at.`);
   return status;
 }
 

@@ -1,6 +1,7 @@
 import { repairFromSuggestion } from '@pocket-twin/core/repair/fromSuggestion.ts';
 import { repairName } from '@pocket-twin/core/repair/describe.ts';
 import type { Inspection, PairReport, Section } from '@pocket-twin/core/schema/inspection.ts';
+import { sayDepth } from '@pocket-twin/core/pcm/sayDepth.ts';
 import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
 
 const WIDTH = 80;
@@ -9,8 +10,10 @@ const WIDTH = 80;
 export function inspectionText(file: string, inspection: Inspection): string {
   const { format, channels, pairs, sections, headline, detail, findings, cause } = inspection;
   const facts = [
-    `${format.durationSeconds.toFixed(1)} s`, `${format.sampleRate / 1000} kHz`,
-    format.bitDepth ? `${format.bitDepth} bit` : format.codec, `${format.channels} ${format.channels === 1 ? 'channel' : 'channels'}`,
+    `${format.durationSeconds.toFixed(1)} s`,
+    `${format.sampleRate / 1000} kHz`,
+    sayDepth(format.codec, format.bitDepth),
+    `${format.channels} ${format.channels === 1 ? 'channel' : 'channels'}`,
   ].join(', ');
   const lines = [
     file,
@@ -18,10 +21,17 @@ export function inspectionText(file: string, inspection: Inspection): string {
     ...wrap(facts),
     ...(format.warning ? wrap(format.warning) : []),
     `  ${row('channel', 'carries', 'peak dBFS', 'RMS dBFS', 'LUFS', 'floor dBFS')}`,
-    ...channels.map((channel) => `  ${row(
-      String(channel.channel), channel.content, sayNumber(channel.peakDbfs), sayNumber(channel.rmsDbfs),
-      sayNumber(channel.loudnessLufs), sayNumber(channel.noiseFloorDbfs),
-    )}`),
+    ...channels.map(
+      (channel) =>
+        `  ${row(
+          String(channel.channel),
+          channel.content,
+          sayNumber(channel.peakDbfs),
+          sayNumber(channel.rmsDbfs),
+          sayNumber(channel.loudnessLufs),
+          sayNumber(channel.noiseFloorDbfs),
+        )}`,
+    ),
     ...pairs.flatMap((pair) => wrap(pairText(pair))),
     ...(sections.length > 1 ? sections.flatMap((section) => wrap(sectionText(section))) : []),
     ...findings.flatMap((finding) => wrap(`${finding.severity}: ${finding.message}`)),
@@ -31,11 +41,28 @@ export function inspectionText(file: string, inspection: Inspection): string {
   return `${lines.join('\n')}\n\n`;
 }
 
-function pairText({ channels, verdict, correlation, nullDepthDb, matchedNullDepthDb, delaySamples, gainDb, polarity, sumLossDb }: PairReport): string {
+function pairText({
+  channels,
+  verdict,
+  correlation,
+  nullDepthDb,
+  matchedNullDepthDb,
+  delaySamples,
+  gainDb,
+  polarity,
+  sumLossDb,
+}: PairReport): string {
   return [
-    `${channels.join('+')}: correlation ${sayNumber(correlation ?? 0, 2)}`, `null ${sayDecibels(nullDepthDb, 'dB')}`,
+    `${channels.join('+')}: correlation ${sayNumber(correlation ?? 0, 2)}`,
+    `null ${sayDecibels(nullDepthDb, 'dB')}`,
     `matched ${sayDecibels(matchedNullDepthDb, 'dB')}`,
-    ...(verdict === 'one-sided' || verdict === 'silent' ? [] : [`right against left ${sayNumber(delaySamples, 2)} samples`, sayDecibels(gainDb, 'dB'), `polarity ${polarity}`]),
+    ...(verdict === 'one-sided' || verdict === 'silent'
+      ? []
+      : [
+          `right against left ${sayNumber(delaySamples, 2)} samples`,
+          sayDecibels(gainDb, 'dB'),
+          `polarity ${polarity}`,
+        ]),
     `the sum loses ${sayDecibels(sumLossDb, 'dB')}`,
   ].join(', ');
 }
@@ -52,7 +79,10 @@ function whatToDo(inspection: Inspection): string {
 }
 
 function row(...cells: string[]): string {
-  return cells.map((cell, i) => (i < 2 ? cell.padEnd(11) : cell.padStart(12))).join('').trimEnd();
+  return cells
+    .map((cell, i) => (i < 2 ? cell.padEnd(11) : cell.padStart(12)))
+    .join('')
+    .trimEnd();
 }
 
 function wrap(text: string): string[] {

@@ -1,10 +1,9 @@
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { EXIT } from './exit.ts';
 import { GENERAL_HELP } from './help.ts';
 import { inspectCommand } from './inspectCommand.ts';
 import { repairCommand } from './repairCommand.ts';
-
-/** The call was right and there was nothing to do; something was found; a file or the words were off. */
-export const EXIT = { nothing: 0, found: 1, off: 2 } as const;
+import { tokenCommand } from './tokenCommand.ts';
 
 /** @returns the exit status */
 export async function main(words: string[]): Promise<number> {
@@ -12,9 +11,10 @@ export async function main(words: string[]): Promise<number> {
   try {
     if (command === 'inspect') return await inspectCommand(rest);
     if (command === 'repair') return await repairCommand(rest);
+    if (command === 'token') return await tokenCommand(rest);
     if (command === undefined || command === '--help' || command === 'help') {
       process.stdout.write(GENERAL_HELP);
-      return command === undefined ? EXIT.off : EXIT.nothing;
+      return command === undefined ? EXIT.off : EXIT.done;
     }
     throw new Refusal('bad-request', `There is no command “${command}”. Try: pocket-twin --help`);
   } catch (error) {

@@ -1,101 +1,141 @@
-import { mkdir, mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { basename, extname, join, resolve } from 'node:path';
+import { mkdir, rm } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { outputSuffixes } from '@pocket-twin/core/repair/outputNames.ts';
 import { repairName } from '@pocket-twin/core/repair/describe.ts';
+import type { FileStamp } from '@pocket-twin/core/schema/jobs.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { encodeFlac } from '@pocket-twin/media/encodeFlac.ts';
+import { stampOf } from '@pocket-twin/media/fileStamp.ts';
 import { inspectFile, type Inspected } from '@pocket-twin/media/inspectFile.ts';
-import { proveRendered, renderFile, type RenderJob } from '@pocket-twin/media/renderFile.ts';
+import { makeScratch } from '@pocket-twin/media/scratch.ts';
+import { inThread } from '@pocket-twin/media/threads/inThread.ts';
+import { writeFiles } from '@pocket-twin/media/writeFiles.ts';
+import { EXIT } from './exit.ts';
 import { REPAIR_HELP } from './help.ts';
-import { EXIT } from './main.ts';
-import { progressBar } from './progress.ts';
+import { eachFile, type Turn } from './manyFiles.ts';
+import { identitiesOf, isOneOf, stemsFor } from './outputPlaces.ts';
 import { readRepairWords, type RepairWords } from './repairWords.ts';
+
+type Repaired = { receipt: Receipt } | { leftAlone: string; mustDecide: boolean };
 
 export async function repairCommand(args: string[]): Promise<number> {
   const words = await readRepairWords(args);
   if (words.help) {
     process.stdout.write(REPAIR_HELP);
-    return EXIT.nothing;
+    return EXIT.done;
   }
   await mkdir(words.out, { recursive: true }).catch(() => {
     throw new Refusal('bad-request', `The folder ${words.out} can’t be made. Choose another with --out.`);
   });
-  let status: number = EXIT.nothing;
-  const scratch = await mkdtemp(join(tmpdir(), 'pocket-twin-'));
+  const scratch = await makeScratch(join(words.out, 'any'));
+  const order: Order = { words, scratch, stems: stemsFor(words.files), originals: await identitiesOf(words.files) };
+  let status: number = EXIT.done;
   try {
-    for (const file of words.files) {
-      try {
-        const wrote = await repairOne(file, words, scratch);
-        if (wrote && status === EXIT.nothing) status = EXIT.found;
-      } catch (error) {
-        if (!(error instanceof Refusal)) throw error;
-        process.stdout.write(words.json ? `${JSON.stringify({ file, error: error.message, receipt: null })}\n` : `${file}\n  ${error.message}\n\n`);
-        status = EXIT.off;
-      }
-    }
+    const leftOut = await eachFile(
+      words.files,
+      (file, turn) => repairOne(file, turn, order),
+      (outcome) => {
+        process.stdout.write(words.json ? `${JSON.stringify(jsonFor(outcome))}\n` : textFor(outcome));
+        if ('error' in outcome || ('receipt' in outcome.result && readsBackDifferently(outcome.result.receipt)))
+          status = EXIT.off;
+        else if ('leftAlone' in outcome.result && outcome.result.mustDecide && status === EXIT.done)
+          status = EXIT.found;
+      },
+    );
+    if (leftOut > 0)
+      throw new Refusal('cancelled', `Stopped: ${leftOut} of ${words.files.length} files were not repaired.`);
   } finally {
     await rm(scratch, { recursive: true, force: true });
   }
   return status;
 }
 
-/** @returns whether anything was written */
-async function repairOne(file: string, words: RepairWords, scratch: string): Promise<boolean> {
-  const bar = progressBar(basename(file));
+interface Order {
+  words: RepairWords;
+  scratch: string;
+  /** What the written files of each input are called, without suffix and ending: no two the same. */
+  stems: string[];
+  originals: Set<string>;
+}
+
+async function repairOne(file: string, turn: Turn, order: Order): Promise<Repaired> {
+  const { words, scratch } = order;
+  const workingCopy = join(scratch, `${turn.index}.pcm`);
+  const options = {
+    onProgress: ({ stage, share }: { stage: string; share: number }) => {
+      if (stage === 'measuring') turn.onProgress(share / 2);
+    },
+  };
   try {
-    const inspected = await inspectFile(file, { workingCopy: join(scratch, 'working.pcm'), onProgress: ({ stage, share }) => { if (stage === 'measuring') bar.show(share / 3); } });
+    const measured = await stampOf(file);
+    const inspected = turn.ownThread
+      ? await inThread('look', { path: file, workingCopy }, options)
+      : await inspectFile(file, { workingCopy, ...options });
+    const { format, suggestion } = inspected.inspection;
     const repair = words.repairFor(inspected.inspection);
-    if (!repair) {
-      bar.done();
-      const { reason } = inspected.inspection.suggestion;
-      process.stdout.write(words.json ? `${JSON.stringify({ file, error: null, receipt: null, leftAlone: reason })}\n` : `${file}\n  Left alone. ${reason}\n\n`);
-      return false;
-    }
-    if (repair.inputChannels !== inspected.inspection.format.channels) {
-      throw new Refusal('bad-request', `${basename(file)} has ${inspected.inspection.format.channels} channels; the recipe is for ${repair.inputChannels}.`);
-    }
-    const receipt = await write(file, repair, inspected, words, scratch, (share) => bar.show(1 / 3 + share / 3));
-    bar.done();
-    process.stdout.write(words.json ? `${JSON.stringify({ file, error: null, receipt })}\n` : receiptText(file, receipt));
-    return true;
+    if (!repair) return { leftAlone: suggestion.reason, mustDecide: suggestion.action !== 'none' };
+    if (repair.inputChannels !== format.channels)
+      throw new Refusal(
+        'bad-request',
+        `${basename(file)} has ${format.channels} channels; the recipe is for ${repair.inputChannels}.`,
+      );
+    return { receipt: await write(file, measured, repair, inspected, turn, order) };
   } finally {
-    bar.done();
+    await rm(workingCopy, { force: true });
   }
 }
 
 async function write(
-  file: string, repair: Repair, { inspection, pcm }: Inspected, words: RepairWords, scratch: string, onProgress: (share: number) => void,
+  file: string,
+  measured: FileStamp,
+  repair: Repair,
+  { inspection, facts, pcm }: Inspected,
+  turn: Turn,
+  { words, scratch, stems, originals }: Order,
 ): Promise<Receipt> {
   const flac = words.format === 'flac' || (words.format === 'same' && inspection.format.container === 'flac');
-  const stem = basename(file, extname(file));
-  const finals = repair.outputs.map(({ suffix }) => join(words.out, `${stem}${suffix}.${flac ? 'flac' : 'wav'}`));
+  const finals = outputSuffixes(repair, facts.trackNames).map((suffix) =>
+    join(words.out, `${stems[turn.index]}${suffix}.${flac ? 'flac' : 'wav'}`),
+  );
   for (const target of finals) {
-    if (words.overwrite && resolve(target) === resolve(file)) {
-      throw new Refusal('not-allowed', `${basename(file)} is the original, and originals are never replaced. Choose another --out.`);
-    }
+    if (words.overwrite && (await isOneOf(originals, target)))
+      throw new Refusal(
+        'not-allowed',
+        `${target} is an original, and originals are never replaced. Choose another --out.`,
+      );
   }
-  const job: RenderJob = {
+  const job = {
     source: pcm!,
+    measured: pcm!.path === file ? measured : null,
     chunksFrom: inspection.format.container === 'wav' ? file : null,
+    facts,
+    channelNames: facts.trackNames,
     repair,
     words: outputWords(words.bits, pcm!.words, flac),
-    targets: flac ? repair.outputs.map((_, i) => join(scratch, `output-${i}.wav`)) : finals,
+    targets: flac ? repair.outputs.map((_, i) => join(scratch, `${turn.index}-${i}.wav`)) : finals,
     overwrite: flac || words.overwrite,
-    onProgress,
   };
-  const rendered = await renderFile(job);
-  const files = await proveRendered(job, rendered);
+  const options = { onProgress: ({ share }: { share: number }) => turn.onProgress((1 + share) / 2) };
+  const { files, paths, levelGainDb } = await (turn.ownThread
+    ? inThread('write', job, options)
+    : writeFiles(job, options.onProgress));
   if (flac) {
     for (let i = 0; i < finals.length; i++) {
-      files[i].name = basename(await encodeFlac(rendered.paths[i], finals[i], words.overwrite));
-      await rm(rendered.paths[i]);
+      files[i].name = basename(await encodeFlac(paths[i], finals[i], words.overwrite));
+      await rm(paths[i]);
     }
   }
   return {
-    version: 1, source: basename(file), repair, levelGainDb: rendered.levelGainDb, before: inspection, files, writtenAt: new Date().toISOString(),
+    version: 1,
+    source: basename(file),
+    repair,
+    levelGainDb,
+    before: inspection,
+    files,
+    writtenAt: new Date().toISOString(),
   };
 }
 
@@ -109,13 +149,35 @@ function outputWords(bits: RepairWords['bits'], source: SampleFormat, flac: bool
   return source;
 }
 
+function readsBackDifferently({ files }: Receipt): boolean {
+  return files.some(({ proof }) => proof.differingFrames > 0);
+}
+
+type Told = Parameters<Parameters<typeof eachFile<Repaired>>[2]>[0];
+
+function jsonFor(outcome: Told): object {
+  if ('error' in outcome) return { file: outcome.file, error: outcome.error, receipt: null };
+  const { file, result } = outcome;
+  return 'receipt' in result
+    ? { file, error: null, receipt: result.receipt }
+    : { file, error: null, receipt: null, leftAlone: result.leftAlone };
+}
+
+function textFor(outcome: Told): string {
+  if ('error' in outcome) return `${outcome.file}\n  ${outcome.error}\n\n`;
+  const { file, result } = outcome;
+  return 'receipt' in result ? receiptText(file, result.receipt) : `${file}\n  Left alone. ${result.leftAlone}\n\n`;
+}
+
 function receiptText(file: string, receipt: Receipt): string {
-  const lines = receipt.files.map((written) => {
-    const { differingFrames } = written.proof;
-    const proof = differingFrames > 0
-      ? `DIFFERS in ${differingFrames} frames: do not use it`
-      : written.exact ? 'every sample is the one that was read' : 'calculated, read back and compared';
-    return `  ${written.name}: ${proof}.\n`;
+  const lines = receipt.files.map(({ name, exact, heldSamples, proof: { differingFrames } }) => {
+    const proof =
+      differingFrames > 0
+        ? `DIFFERS in ${differingFrames} frames: do not use it`
+        : exact
+          ? 'every sample is one that was read'
+          : 'calculated, read back and compared';
+    return `  ${name}: ${proof}${heldSamples > 0 ? `; ${heldSamples} beyond full scale are held there` : ''}.\n`;
   });
   return `${file}\n  ${repairName(receipt.repair)}.\n${lines.join('')}\n`;
 }

@@ -1,5 +1,13 @@
 import { readFile } from 'node:fs/promises';
-import { fillFrom, leaveAsItIs, selectChannel, splitToMonos, sumToMono, swapSides } from '@pocket-twin/core/repair/plans.ts';
+import {
+  fillFrom,
+  leaveAsItIs,
+  selectChannel,
+  splitToMonos,
+  sumToMono,
+  swapSides,
+} from '@pocket-twin/core/repair/plans.ts';
+import { doesSomething } from '@pocket-twin/core/repair/sameRepair.ts';
 import { repairFromSuggestion } from '@pocket-twin/core/repair/fromSuggestion.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
@@ -7,16 +15,31 @@ import { Repair, type InputTrim } from '@pocket-twin/core/schema/repair.ts';
 import { readChannel, readNumber, readPair, readWords } from './words.ts';
 
 const OPTIONS = {
-  select: { type: 'string' }, fill: { type: 'string' }, swap: { type: 'boolean' }, sum: { type: 'boolean' },
-  split: { type: 'boolean' }, auto: { type: 'boolean' }, recipe: { type: 'string' },
-  invert: { type: 'string', multiple: true }, delay: { type: 'string', multiple: true },
-  gain: { type: 'string', multiple: true }, balance: { type: 'boolean' },
-  loudness: { type: 'string' }, peak: { type: 'string' }, ceiling: { type: 'string' },
-  out: { type: 'string' }, format: { type: 'string' }, bits: { type: 'string' },
-  overwrite: { type: 'boolean' }, json: { type: 'boolean' }, help: { type: 'boolean' },
+  select: { type: 'string' },
+  fill: { type: 'string' },
+  swap: { type: 'boolean' },
+  sum: { type: 'boolean' },
+  split: { type: 'boolean' },
+  auto: { type: 'boolean' },
+  recipe: { type: 'string' },
+  invert: { type: 'string', multiple: true },
+  delay: { type: 'string', multiple: true },
+  gain: { type: 'string', multiple: true },
+  balance: { type: 'boolean' },
+  loudness: { type: 'string' },
+  peak: { type: 'string' },
+  ceiling: { type: 'string' },
+  out: { type: 'string' },
+  format: { type: 'string' },
+  bits: { type: 'string' },
+  overwrite: { type: 'boolean' },
+  json: { type: 'boolean' },
+  help: { type: 'boolean' },
 } as const;
 
 const MAIN = ['select', 'fill', 'swap', 'sum', 'split', 'auto', 'recipe'] as const;
+/** What can be asked for beside these, or alone. */
+const BESIDES = ['invert', 'delay', 'gain', 'balance', 'loudness', 'peak', 'ceiling'] as const;
 const FORMATS = ['same', 'wav', 'flac'] as const;
 const BITS = ['16', '24', '32f'] as const;
 
@@ -38,8 +61,13 @@ export async function readRepairWords(args: string[]): Promise<RepairWords> {
   const base = { files, help: values.help ?? false, overwrite: values.overwrite ?? false, json: values.json ?? false };
   if (base.help) return { ...base, out: '', format: 'same', bits: null, repairFor: () => null };
   const chosen = MAIN.filter((name) => values[name] !== undefined);
-  if (chosen.length !== 1) {
-    throw new Refusal('bad-request', `Say exactly one of ${MAIN.map((name) => `--${name}`).join(', ')}. See --help.`);
+  if (chosen.length > 1)
+    throw new Refusal('bad-request', `Say only one of ${MAIN.map((name) => `--${name}`).join(', ')}. See --help.`);
+  if (chosen.length === 0 && !BESIDES.some((name) => values[name] !== undefined)) {
+    throw new Refusal(
+      'bad-request',
+      `Say what to do: one of ${MAIN.map((name) => `--${name}`).join(', ')}, or a trim or a level. See --help.`,
+    );
   }
   if (files.length === 0) throw new Refusal('bad-request', 'Name the files to repair. See --help.');
   if (!values.out) throw new Refusal('bad-request', 'Say where the repaired files go: --out DIR.');
@@ -50,7 +78,8 @@ export async function readRepairWords(args: string[]): Promise<RepairWords> {
     const channels = inspection.format.channels;
     if (recipe) return recipe;
     if (values.auto) return repairFromSuggestion(inspection);
-    if (values.select !== undefined) return selectChannel(within(readChannel(values.select, '--select'), channels), channels);
+    if (values.select !== undefined)
+      return selectChannel(within(readChannel(values.select, '--select'), channels), channels);
     if (values.fill !== undefined) return fillFrom(within(readChannel(values.fill, '--fill'), channels), channels);
     if (values.swap) return swapSides(atLeastTwo(channels, '--swap'));
     if (values.sum) return sumToMono(atLeastTwo(channels, '--sum'));
@@ -68,7 +97,15 @@ export async function readRepairWords(args: string[]): Promise<RepairWords> {
       const repair = plan(inspection);
       if (!repair) return null;
       const balance = values.balance ? balanceTrims(inspection) : [];
-      return checked({ ...repair, trims: mergeTrims([...repair.trims, ...trims, ...balance]), level: level ?? repair.level });
+      const merged = mergeTrims([...repair.trims, ...trims, ...balance]);
+      for (const { channel } of merged) within(channel, inspection.format.channels);
+      // Trims alone keep the channels where they are.
+      return checked({
+        ...repair,
+        action: repair.action === 'leave' && merged.some(doesSomething) ? 'trim' : repair.action,
+        trims: merged,
+        level: level ?? repair.level,
+      });
     },
   };
 }
@@ -76,20 +113,34 @@ export async function readRepairWords(args: string[]): Promise<RepairWords> {
 type Values = Awaited<ReturnType<typeof readWords<typeof OPTIONS>>>['values'];
 
 function readTrims(values: Values): InputTrim[] {
-  const trim = (channel: number, part: Partial<InputTrim>): InputTrim => ({ channel, gainDb: 0, polarity: 'normal', delaySamples: 0, ...part });
+  const trim = (channel: number, part: Partial<InputTrim>): InputTrim => ({
+    channel,
+    gainDb: 0,
+    polarity: 'normal',
+    delaySamples: 0,
+    ...part,
+  });
   return [
     ...(values.invert ?? []).map((text) => trim(readChannel(text, '--invert'), { polarity: 'inverted' })),
-    ...(values.delay ?? []).map((text) => readPair(text, '--delay')).map(({ channel, value }) => trim(channel, { delaySamples: value })),
-    ...(values.gain ?? []).map((text) => readPair(text, '--gain')).map(({ channel, value }) => trim(channel, { gainDb: value })),
+    ...(values.delay ?? [])
+      .map((text) => readPair(text, '--delay'))
+      .map(({ channel, value }) => trim(channel, { delaySamples: value })),
+    ...(values.gain ?? [])
+      .map((text) => readPair(text, '--gain'))
+      .map(({ channel, value }) => trim(channel, { gainDb: value })),
   ];
 }
 
 function readLevel(values: Values): Repair['level'] {
-  const read = (text: string | undefined, option: string): number | null => (text === undefined ? null : readNumber(text, option));
+  const read = (text: string | undefined, option: string): number | null =>
+    text === undefined ? null : readNumber(text, option);
   const level = {
-    loudnessLufs: read(values.loudness, '--loudness'), peakDbtp: read(values.peak, '--peak'), ceilingDbtp: read(values.ceiling, '--ceiling'),
+    loudnessLufs: read(values.loudness, '--loudness'),
+    peakDbtp: read(values.peak, '--peak'),
+    ceilingDbtp: read(values.ceiling, '--ceiling'),
   };
-  if (level.loudnessLufs !== null && level.peakDbtp !== null) throw new Refusal('bad-request', 'Say --loudness or --peak, not both.');
+  if (level.loudnessLufs !== null && level.peakDbtp !== null)
+    throw new Refusal('bad-request', 'Say --loudness or --peak, not both.');
   return Object.values(level).every((value) => value === null) ? null : level;
 }
 
@@ -105,12 +156,17 @@ function mergeTrims(trims: InputTrim[]): InputTrim[] {
   const byChannel = new Map<number, InputTrim>();
   for (const trim of trims) {
     const sum = byChannel.get(trim.channel);
-    byChannel.set(trim.channel, !sum ? trim : {
-      channel: trim.channel,
-      gainDb: sum.gainDb + trim.gainDb,
-      delaySamples: sum.delaySamples + trim.delaySamples,
-      polarity: sum.polarity === trim.polarity ? 'normal' : 'inverted',
-    });
+    byChannel.set(
+      trim.channel,
+      !sum
+        ? trim
+        : {
+            channel: trim.channel,
+            gainDb: sum.gainDb + trim.gainDb,
+            delaySamples: sum.delaySamples + trim.delaySamples,
+            polarity: sum.polarity === trim.polarity ? 'normal' : 'inverted',
+          },
+    );
   }
   return [...byChannel.values()];
 }

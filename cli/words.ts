@@ -16,7 +16,8 @@ function joinNegativeNumbers(args: string[]): string[] {
   const joined: string[] = [];
   for (const word of args) {
     const before = joined.at(-1);
-    if (/^-[\d.]/.test(word) && before?.startsWith('--') && !before.includes('=')) joined[joined.length - 1] = `${before}=${word}`;
+    if (/^-[\d.]/.test(word) && before?.startsWith('--') && !before.includes('='))
+      joined[joined.length - 1] = `${before}=${word}`;
     else joined.push(word);
   }
   return joined;
@@ -38,6 +39,7 @@ export function readChannel(text: string, option: string): number {
 /** N=VALUE */
 export function readPair(text: string, option: string): { channel: number; value: number } {
   const [channel, value, surplus] = text.split('=');
-  if (value === undefined || surplus !== undefined) throw new Refusal('bad-request', `${option} takes CHANNEL=NUMBER, not “${text}”.`);
+  if (value === undefined || surplus !== undefined)
+    throw new Refusal('bad-request', `${option} takes CHANNEL=NUMBER, not “${text}”.`);
   return { channel: readChannel(channel, option), value: readNumber(value, option) };
 }

@@ -31,11 +31,15 @@ export function bextChunk({ recorder, scene, take, startSeconds, sampleRate }: T
 
 /** An `iXML` chunk naming the tracks. */
 export function ixmlChunk({ scene, take, tracks }: TakeFacts): KeptChunk {
-  const list = tracks.map((name, i) => (
-    `<TRACK><CHANNEL_INDEX>${i + 1}</CHANNEL_INDEX><INTERLEAVE_INDEX>${i + 1}</INTERLEAVE_INDEX><NAME>${name}</NAME></TRACK>`
-  )).join('');
-  const xml = `<?xml version="1.0" encoding="UTF-8"?><BWFXML><IXML_VERSION>1.61</IXML_VERSION><PROJECT>The Last Crossing</PROJECT>`
-    + `<SCENE>${scene}</SCENE><TAKE>${take}</TAKE><TRACK_LIST><TRACK_COUNT>${tracks.length}</TRACK_COUNT>${list}</TRACK_LIST></BWFXML>`;
+  const list = tracks
+    .map(
+      (name, i) =>
+        `<TRACK><CHANNEL_INDEX>${i + 1}</CHANNEL_INDEX><INTERLEAVE_INDEX>${i + 1}</INTERLEAVE_INDEX><NAME>${name}</NAME></TRACK>`,
+    )
+    .join('');
+  const xml =
+    `<?xml version="1.0" encoding="UTF-8"?><BWFXML><IXML_VERSION>1.61</IXML_VERSION><PROJECT>The Last Crossing</PROJECT>` +
+    `<SCENE>${scene}</SCENE><TAKE>${take}</TAKE><TRACK_LIST><TRACK_COUNT>${tracks.length}</TRACK_COUNT>${list}</TRACK_LIST></BWFXML>`;
   return { id: 'iXML', body: new TextEncoder().encode(xml) };
 }
 

@@ -45,7 +45,12 @@ async function writeWav(target: string, clip: DemoClip): Promise<void> {
   const format = { kind: 'integer', bits: clip.bits } as const;
   const frames = clip.channels[0].length;
   const { head, tail } = wavFrame({
-    format, channels: clip.channels.length, sampleRate: clip.sampleRate, frames, speakerMask: 0, chunks: clip.chunks,
+    format,
+    channels: clip.channels.length,
+    sampleRate: clip.sampleRate,
+    frames,
+    speakerMask: 0,
+    chunks: clip.chunks,
   });
   const body = new Uint8Array(frames * clip.channels.length * (clip.bits / 8));
   encodeWords(clip.channels, format, body, frames, silentAware(clip));

@@ -10,10 +10,13 @@ import { DemoTruth } from './truth.ts';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 // By the commands themselves: inside Jest the sound would take minutes.
-const node = async (...args: string[]): Promise<string> => (
+const node = async (...args: string[]): Promise<string> =>
   // Something found is a status of its own.
-  (await promisify(execFile)(process.execPath, args, { cwd: ROOT, maxBuffer: 1 << 26 }).catch((error: { stdout: string }) => error)).stdout
-);
+  (
+    await promisify(execFile)(process.execPath, args, { cwd: ROOT, maxBuffer: 1 << 26 }).catch(
+      (error: { stdout: string }) => error,
+    )
+  ).stdout;
 
 test('every clip of the demo is built the same each time, and is found to be what is true about it', async () => {
   const folders = [await scratchFolder(), await scratchFolder()];
@@ -21,11 +24,25 @@ test('every clip of the demo is built the same each time, and is found to be wha
   const truth = DemoTruth.parse(JSON.parse(await readFile(join(folders[0], 'truth.json'), 'utf8')));
   expect(truth.length).toBeGreaterThanOrEqual(20);
   for (const { file } of truth) {
-    const [first, second] = await Promise.all(folders.map(async (folder) => createHash('sha256').update(await readFile(join(folder, file))).digest('hex')));
+    const [first, second] = await Promise.all(
+      folders.map(async (folder) =>
+        createHash('sha256')
+          .update(await readFile(join(folder, file)))
+          .digest('hex'),
+      ),
+    );
     expect(`${file} ${first}`).toBe(`${file} ${second}`);
   }
-  const lines = (await node('cli/bin/pocket-twin.mjs', 'inspect', '--json', ...truth.map(({ file }) => join(folders[0], file)))).trim().split('\n');
+  const lines = (
+    await node('cli/bin/pocket-twin.mjs', 'inspect', '--json', ...truth.map(({ file }) => join(folders[0], file)))
+  )
+    .trim()
+    .split('\n');
   const found = lines.map((line) => JSON.parse(line) as Inspection & { error: string | null });
-  expect(found.map(({ verdict, pairs, channels }, i) => `${truth[i].file}: ${verdict} ${channels.length === 2 ? pairs[0].side : null}`))
-    .toEqual(truth.map(({ file, verdict, side }) => `${file}: ${verdict} ${side}`));
+  expect(
+    found.map(
+      ({ verdict, pairs, channels }, i) =>
+        `${truth[i].file}: ${verdict} ${channels.length === 2 ? pairs[0].side : null}`,
+    ),
+  ).toEqual(truth.map(({ file, verdict, side }) => `${file}: ${verdict} ${side}`));
 }, 180_000);

@@ -38,13 +38,15 @@ function slateFrame(text: string, frame: number): Uint8Array {
 }
 
 function drawDigit(picture: Uint8Array, rows: string[], left: number, top: number): void {
-  rows.forEach((row, r) => [...row].forEach((dot, c) => {
-    if (dot === '0') return;
-    for (let y = 0; y < DOT; y++) {
-      const start = (top + r * DOT + y) * SLATE.width + left + c * DOT;
-      picture.fill(235, start, start + DOT);
-    }
-  }));
+  rows.forEach((row, r) =>
+    [...row].forEach((dot, c) => {
+      if (dot === '0') return;
+      for (let y = 0; y < DOT; y++) {
+        const start = (top + r * DOT + y) * SLATE.width + left + c * DOT;
+        picture.fill(235, start, start + DOT);
+      }
+    }),
+  );
 }
 
 function timecode(startSeconds: number, frame: number): string {

@@ -1,4 +1,4 @@
-import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { createServer, type AddressInfo } from 'node:net';
@@ -8,8 +8,13 @@ import { AxeBuilder } from '@axe-core/playwright';
 import { chromium, type Browser, type Locator, type Page } from 'playwright-core';
 
 const FLAGS = [
-  '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking',
-  '--disable-component-update', '--disable-sync',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
 ];
 
 /** The application as `npm start` brings it up, in a home of its own, and a browser looking at it. */
@@ -17,7 +22,11 @@ export class Application {
   private child!: ChildProcess;
 
   private constructor(
-    readonly origin: string, readonly home: string, readonly media: string, private readonly port: number, private readonly browser: Browser,
+    readonly origin: string,
+    readonly home: string,
+    readonly media: string,
+    private readonly port: number,
+    private readonly browser: Browser,
     private readonly settings: NodeJS.ProcessEnv,
   ) {}
 
@@ -33,29 +42,72 @@ export class Application {
     return app;
   }
 
-  /** Starts it again after `kill('server')`, as a person would. */
+  /** The address that the start prints. */
+  address = '';
+
+  /** Starts it, as a person would. */
   async run(): Promise<void> {
     this.child = spawn(process.execPath, ['scripts/start.mjs'], {
       cwd: new URL('..', import.meta.url).pathname,
-      env: { ...process.env, ...this.settings, POCKET_TWIN_HOME: this.home, POCKET_TWIN_MEDIA: this.media, PORT: String(this.port), DATABASE_URL: '' },
+      env: {
+        ...process.env,
+        POCKET_TWIN_TOKEN: 'off',
+        ...this.settings,
+        POCKET_TWIN_HOME: this.home,
+        POCKET_TWIN_MEDIA: this.media,
+        PORT: String(this.port),
+        DATABASE_URL: '',
+      },
       stdio: ['ignore', 'pipe', 'ignore'],
     });
     await new Promise<void>((resolve, reject) => {
-      this.child.stdout!.on('data', (bytes: Buffer) => { if (bytes.toString().includes('is ready')) resolve(); });
+      this.child.stdout!.on('data', (bytes: Buffer) => {
+        const [, address] = /is ready: (\S+)/.exec(bytes.toString()) ?? [];
+        if (!address) return;
+        this.address = address;
+        resolve();
+      });
       this.child.once('exit', (code) => reject(new Error(`npm start ended (${code})`)));
     });
   }
 
-  /** Kills one of its processes outright. Without its server it ends; a worker it replaces. */
+  /** Kills one of its processes outright, and waits for the one that takes its place. */
   async kill(part: 'server' | 'worker'): Promise<void> {
-    const ended = part === 'server' ? new Promise((resolve) => { this.child.once('exit', resolve); }) : null;
-    process.kill(this.pidOf(part), 'SIGKILL');
-    await ended;
+    const killed = this.pidOf(part);
+    process.kill(killed, 'SIGKILL');
+    while (
+      this.findPid(part) === killed ||
+      this.findPid(part) === null ||
+      (part === 'server' && !(await this.answers()))
+    )
+      await new Promise((resolve) => {
+        setTimeout(resolve, 100);
+      });
+  }
+
+  /** Kills one of its processes outright, if it is there just now, and waits for nothing. */
+  shoot(part: 'server' | 'worker'): void {
+    const pid = this.findPid(part);
+    if (pid !== null) process.kill(pid, 'SIGKILL');
+  }
+
+  private answers(): Promise<boolean> {
+    return fetch(`${this.origin}/api/health`).then(
+      ({ ok }) => ok,
+      () => false,
+    );
   }
 
   pidOf(part: 'server' | 'worker'): number {
-    const name = part === 'server' ? 'server/main.ts' : 'server/worker';
-    return Number(execFileSync('pgrep', ['-P', String(this.child.pid), '-f', name], { encoding: 'utf8' }).trim());
+    const pid = this.findPid(part);
+    if (pid === null) throw new Error(`There is no ${part}.`);
+    return pid;
+  }
+
+  private findPid(part: 'server' | 'worker'): number | null {
+    const name = part === 'server' ? 'server/main' : 'server/worker';
+    const { stdout } = spawnSync('pgrep', ['-P', String(this.child.pid), '-f', name], { encoding: 'utf8' });
+    return stdout.trim() === '' ? null : Number(stdout.trim().split('\n')[0]);
   }
 
   /** Of the database that it started for itself. */
@@ -68,22 +120,43 @@ export class Application {
   async open(path: string, complaints: string[], height = 800): Promise<Page> {
     const context = await this.browser.newContext({ viewport: { width: 1280, height }, acceptDownloads: true });
     const page = await context.newPage();
-    page.on('console', (message) => { if (message.type() === 'error') complaints.push(message.text()); });
+    page.on('console', (message) => {
+      if (message.type() === 'error') complaints.push(message.text());
+    });
     page.on('pageerror', (error) => complaints.push(error.message));
     await page.goto(this.origin + path);
     return page;
   }
 
-  async stop(): Promise<void> {
-    await this.browser.close();
-    const ended = new Promise((resolve) => { this.child.once('exit', resolve); });
+  /** Ends it as a person does, or outright: then its server and worker end by themselves, and its database is left. */
+  async endStart(): Promise<void> {
+    const ended = new Promise((resolve) => {
+      this.child.once('exit', resolve);
+    });
     this.child.kill('SIGINT');
     await ended;
+  }
+
+  async killStart(): Promise<void> {
+    const ended = new Promise((resolve) => {
+      this.child.once('exit', resolve);
+    });
+    this.child.kill('SIGKILL');
+    await ended;
+    while (await this.answers())
+      await new Promise((resolve) => {
+        setTimeout(resolve, 100);
+      });
+  }
+
+  async stop(): Promise<void> {
+    await this.browser.close();
+    await this.endStart();
     await rm(this.home, { recursive: true, force: true });
   }
 }
 
-function freePort(): Promise<number> {
+export function freePort(): Promise<number> {
   return new Promise((resolve) => {
     const server = createServer();
     server.listen(0, '127.0.0.1', () => {
@@ -95,11 +168,15 @@ function freePort(): Promise<number> {
 
 export async function expectNothingSerious(page: Page): Promise<void> {
   const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id, nodes }) => `${id}: ${nodes[0].html}`)).toEqual([]);
+  expect(
+    violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(({ id, nodes }) => `${id}: ${nodes[0].html}`),
+  ).toEqual([]);
 }
 
 export async function newProject(page: Page, name: string): Promise<void> {
-  await page.getByLabel('Name').fill(name);
+  await page.getByLabel('Or an empty one, by name').fill(name);
   await page.getByRole('button', { name: 'Make project' }).click();
   await page.getByText('Drop your clips here.').waitFor();
 }
@@ -117,7 +194,12 @@ export async function dropFiles(page: Page, paths: string[]): Promise<void> {
   const devtools = await page.context().newCDPSession(page);
   const { width, height } = page.viewportSize()!;
   for (const type of ['dragEnter', 'dragOver', 'drop'] as const) {
-    await devtools.send('Input.dispatchDragEvent', { type, x: width / 2, y: height / 2, data: { items: [], files: paths, dragOperationsMask: 1 } });
+    await devtools.send('Input.dispatchDragEvent', {
+      type,
+      x: width / 2,
+      y: height / 2,
+      data: { items: [], files: paths, dragOperationsMask: 1 },
+    });
   }
   await devtools.detach();
 }
@@ -129,7 +211,9 @@ export function clipRow(page: Page, name: string): Locator {
 
 /** Ticks or unticks a clip. */
 export async function chooseClip(page: Page, name: string): Promise<void> {
-  await clipRow(page, name).locator('.react-aria-Checkbox').click();
+  await clipRow(page, name)
+    .getByRole('checkbox', { name: `Choose ${name}` })
+    .click();
 }
 
 /** Leaves one clip in the lineup, and waits until it is the only one. */
@@ -140,5 +224,10 @@ export async function searchFor(page: Page, name: string): Promise<void> {
 }
 
 export async function openOnBench(page: Page, name: string): Promise<void> {
-  await page.getByRole('link', { name: `Open ${name} on the bench` }).click();
+  await clipRow(page, name).getByRole('link', { name, exact: true }).click();
+}
+
+/** One of a few that stand side by side: what is pressed is its label. */
+export async function pickRadio(page: Page, name: string): Promise<void> {
+  await page.getByRole('radio', { name, exact: true }).locator('xpath=ancestor::label').click();
 }

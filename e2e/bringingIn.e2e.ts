@@ -17,12 +17,21 @@ beforeAll(async () => {
   app = await Application.start({ POCKET_TWIN_DEMO: 'off', POCKET_TWIN_LARGEST_BYTES: String(LARGEST_BYTES) });
   card = await writeCard();
 }, 180_000);
-afterAll(async () => { await app?.stop(); });
-afterEach(() => { expect(complaints.splice(0)).toEqual([]); });
+afterAll(async () => {
+  await app?.stop();
+});
+afterEach(() => {
+  expect(complaints.splice(0)).toEqual([]);
+});
 
 /** What the browser notes of a server that was killed is this test's own doing. */
 function forgetLostConnections(): void {
-  const kept = complaints.filter((text) => !/ERR_CONNECTION|ERR_INTERNET_DISCONNECTED|ERR_INCOMPLETE|ERR_EMPTY_RESPONSE|Failed to load resource|Failed to fetch/.test(text));
+  const kept = complaints.filter(
+    (text) =>
+      !/ERR_CONNECTION|ERR_INTERNET_DISCONNECTED|ERR_INCOMPLETE|ERR_EMPTY_RESPONSE|Failed to load resource|Failed to fetch/.test(
+        text,
+      ),
+  );
   complaints.splice(0, complaints.length, ...kept);
 }
 
@@ -43,20 +52,30 @@ test('40 mixed files, reloaded in the middle: every one is there, the bad ones w
   await page.reload();
   const arrived = await page.evaluate(async () => {
     const id = location.pathname.split('/').at(-1);
-    return (await (await fetch(`/api/projects/${id}/clips?limit=500`)).json() as { name: string }[]).map(({ name }) => name);
+    return ((await (await fetch(`/api/projects/${id}/clips?limit=500`)).json()) as { name: string }[]).map(
+      ({ name }) => name,
+    );
   });
   expect(arrived.length).toBeLessThan(GOOD + BAD.length);
-  await dropFiles(page, cardFiles(card).filter((path) => !arrived.includes(path.split('/').at(-1)!)));
+  await dropFiles(
+    page,
+    cardFiles(card).filter((path) => !arrived.includes(path.split('/').at(-1)!)),
+  );
   await expectAllFound(page);
   await page.getByRole('radio', { name: /Not readable/ }).click();
   for (const [name, sentence] of Object.entries({
-    'notes.txt': 'is a text file inside', 'empty.wav': 'is empty', 'list.mp3': 'is a text file inside', 'mute.mp4': 'has a picture but no sound in it', 'noise.bin': 'is not a kind of recording',
-  })) await clipRow(page, name).filter({ hasText: sentence }).waitFor();
+    'notes.txt': 'is a text file inside',
+    'empty.wav': 'is empty',
+    'list.mp3': 'is a text file inside',
+    'mute.mp4': 'has a picture but no sound in it',
+    'noise.bin': 'is not a kind of recording',
+  }))
+    await clipRow(page, name).filter({ hasText: sentence }).waitFor();
   await expectNothingSerious(page);
   await page.close();
 });
 
-test('server and worker killed outright in the middle of uploading and measuring: started again, nothing is lost', async () => {
+test('server and worker killed outright in the middle of uploading and measuring: they come back by themselves, nothing is lost', async () => {
   const page = await app.open('/', complaints, 1000);
   await newProject(page, 'A rough day');
   const long = join(await scratchFolder(), 'long.wav');
@@ -64,9 +83,15 @@ test('server and worker killed outright in the middle of uploading and measuring
   let held = true;
   await page.route('**/api/uploads/*', async (route) => {
     // The long one is still on its way when the server dies.
-    if (held && route.request().method() === 'PATCH' && Number(route.request().headers()['content-length'] ?? 0) > 10_000_000) {
+    if (
+      held &&
+      route.request().method() === 'PATCH' &&
+      Number(route.request().headers()['content-length'] ?? 0) > 10_000_000
+    ) {
       const bytes = route.request().postDataBuffer()!.subarray(0, 5_000_000);
-      await route.fetch({ postData: bytes, headers: { ...route.request().headers(), 'content-length': String(bytes.length) } }).catch(() => undefined);
+      await route
+        .fetch({ postData: bytes, headers: { ...route.request().headers(), 'content-length': String(bytes.length) } })
+        .catch(() => undefined);
       await route.abort('connectionreset');
       return;
     }
@@ -77,7 +102,6 @@ test('server and worker killed outright in the middle of uploading and measuring
   await app.kill('worker');
   await app.kill('server');
   held = false;
-  await app.run();
   await page.getByText(`of ${GOOD + BAD.length + 1} clips would play wrong.`).waitFor({ timeout: 120_000 });
   await page.getByText('still being measured').waitFor({ state: 'detached', timeout: 120_000 });
   await page.getByRole('radio', { name: `One-sided ${GOOD}` }).waitFor();
@@ -108,8 +132,17 @@ test('a folder is brought in with its structure; an upload pauses and goes on', 
   await clipRow(page, 'a.wav').filter({ hasText: 'Only the left side' }).waitFor();
   const folders = await page.evaluate(async () => {
     const id = location.pathname.split('/').at(-1);
-    const lineup = await (await fetch(`/api/projects/${id}/lineup`)).json() as { groups: { ids: string[] }[]; total: number };
-    const rows = await (await fetch(`/api/projects/${id}/rows`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ ids: lineup.groups[0].ids }) })).json() as { folder: string }[];
+    const lineup = (await (await fetch(`/api/projects/${id}/lineup`)).json()) as {
+      groups: { ids: string[] }[];
+      total: number;
+    };
+    const rows = (await (
+      await fetch(`/api/projects/${id}/rows`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ ids: lineup.groups[0].ids }),
+      })
+    ).json()) as { folder: string }[];
     return [lineup.total, ...rows.map((row) => row.folder)];
   });
   expect(folders).toEqual([1, 'shoot/day 1']);
@@ -133,14 +166,22 @@ test('an upload on its way can be cancelled', async () => {
 });
 
 /** Lets the first bytes of the next upload through; `then` ends that request, or leaves it open. Answers with the offsets that uploads went on from. */
-async function letThrough(page: Page, arrived: number, bytes: Buffer, then: (route: Route) => Promise<void> | void): Promise<{ offsets: number[] }> {
+async function letThrough(
+  page: Page,
+  arrived: number,
+  bytes: Buffer,
+  then: (route: Route) => Promise<void> | void,
+): Promise<{ offsets: number[] }> {
   const offsets: number[] = [];
   await page.route('**/api/uploads/*', async (route) => {
     const request = route.request();
     if (request.method() !== 'PATCH') return route.continue();
     offsets.push(Number(request.headers()['upload-offset']));
     if (offsets.length > 1) return route.continue();
-    await route.fetch({ postData: bytes.subarray(0, arrived), headers: { ...request.headers(), 'content-length': String(arrived) } });
+    await route.fetch({
+      postData: bytes.subarray(0, arrived),
+      headers: { ...request.headers(), 'content-length': String(arrived) },
+    });
     await then(route);
   });
   return { offsets };
@@ -163,10 +204,16 @@ test('an upload whose connection is lost goes on where it stopped', async () => 
 });
 
 /** The same, and then nothing until the page is loaded anew. */
-async function holdAfter(page: Page, arrived: number, bytes: Buffer): Promise<{ offsets: number[]; held: Promise<void> }> {
+async function holdAfter(
+  page: Page,
+  arrived: number,
+  bytes: Buffer,
+): Promise<{ offsets: number[]; held: Promise<void> }> {
   let held!: () => void;
-  const holding = new Promise<void>((resolve) => { held = resolve; });
-  return { ...await letThrough(page, arrived, bytes, () => held()), held: holding };
+  const holding = new Promise<void>((resolve) => {
+    held = resolve;
+  });
+  return { ...(await letThrough(page, arrived, bytes, () => held())), held: holding };
 }
 
 test('an upload that a reload cut off is shown; it goes on with what is missing once its file is there again, or is forgotten', async () => {
@@ -176,7 +223,9 @@ test('an upload that a reload cut off is shown; it goes on with what is missing 
   const path = join(await scratchFolder(), 'reloaded.wav');
   await writeFile(path, bytes);
   const arrived = 3_000_000;
-  const interrupted = page.getByText('Was interrupted. Choose or drop the same file again: it goes on where it stopped.');
+  const interrupted = page.getByText(
+    'Was interrupted. Choose or drop the same file again: it goes on where it stopped.',
+  );
 
   const { offsets, held } = await holdAfter(page, arrived, bytes);
   await dropFiles(page, [path]);
@@ -235,7 +284,10 @@ test('what is too large or finds no room says so in its place, the rest comes in
     if (metadata.includes(Buffer.from('other.wav').toString('base64'))) await route.fulfill({ status: 507, body: '' });
     else await route.continue();
   });
-  await dropFiles(page, ['huge.wav', 'small.wav', 'other.wav'].map((name) => join(folder, name)));
+  await dropFiles(
+    page,
+    ['huge.wav', 'small.wav', 'other.wav'].map((name) => join(folder, name)),
+  );
   const alerts = page.getByRole('region', { name: 'Coming in' }).getByRole('alert');
   await alerts.getByText('huge.wav is larger than this server takes. Bring in a shorter file.').waitFor();
   await alerts.getByText('There is no room on the server’s disk for other.wav. Free some and try again.').waitFor();

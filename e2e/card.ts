@@ -29,7 +29,18 @@ export async function writeCard(): Promise<string> {
   await writeFile(join(folder, 'empty.wav'), '');
   await writeFile(join(folder, 'list.mp3'), '#EXTM3U\nfile:///etc/hostname\n');
   await writeFile(join(folder, 'noise.bin'), Buffer.from(Array.from({ length: 4000 }, (_, i) => (i * 7919) % 251)));
-  execFileSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-f', 'lavfi', '-i', 'testsrc=size=320x180:rate=25:duration=1', '-c:v', 'mpeg4', join(folder, 'mute.mp4')]);
+  execFileSync('ffmpeg', [
+    '-nostdin',
+    '-loglevel',
+    'error',
+    '-f',
+    'lavfi',
+    '-i',
+    'testsrc=size=320x180:rate=25:duration=1',
+    '-c:v',
+    'mpeg4',
+    join(folder, 'mute.mp4'),
+  ]);
   return folder;
 }
 

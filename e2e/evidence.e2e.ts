@@ -1,13 +1,27 @@
 import type { Page } from 'playwright-core';
 import { add, chatter, delayed, noise, scale } from '@pocket-twin/core/test/signals.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
-import { Application, bringIn, clipRow, expectNothingSerious, newProject, openOnBench, searchFor } from './application.ts';
+import {
+  Application,
+  bringIn,
+  clipRow,
+  expectNothingSerious,
+  newProject,
+  openOnBench,
+  searchFor,
+} from './application.ts';
 
 let app: Application;
 const complaints: string[] = [];
-beforeAll(async () => { app = await Application.start(); }, 180000);
-afterAll(async () => { await app?.stop(); });
-afterEach(() => { expect(complaints.splice(0)).toEqual([]); });
+beforeAll(async () => {
+  app = await Application.start();
+}, 180000);
+afterAll(async () => {
+  await app?.stop();
+});
+afterEach(() => {
+  expect(complaints.splice(0)).toEqual([]);
+});
 
 const LEVELS = 'Levels over time';
 const DIFFERS = 'What differs, plain and matched';
@@ -21,17 +35,22 @@ const card = (page: Page, title: string) => page.getByRole('button', { name: tit
 async function openViews(page: Page): Promise<string[]> {
   await card(page, LEVELS).waitFor();
   const open: string[] = [];
-  for (const title of VIEWS) if (await card(page, title).getAttribute('aria-expanded') === 'true') open.push(title);
+  for (const title of VIEWS) if ((await card(page, title).getAttribute('aria-expanded')) === 'true') open.push(title);
   return open;
 }
 
 /** How many different colours each canvas of the evidence shows: a blank one has a single one. */
 async function coloursDrawn(page: Page): Promise<number[]> {
-  return page.getByRole('region', { name: 'Why' }).locator('canvas').evaluateAll((canvases) => canvases.map((element) => {
-    const canvas = element as HTMLCanvasElement;
-    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
-    return new Set(new Uint32Array(data.buffer)).size;
-  }));
+  return page
+    .getByRole('region', { name: 'Why' })
+    .locator('canvas')
+    .evaluateAll((canvases) =>
+      canvases.map((element) => {
+        const canvas = element as HTMLCanvasElement;
+        const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+        return new Set(new Uint32Array(data.buffer)).size;
+      }),
+    );
 }
 
 test('each verdict opens with the views that speak for it; all the others are a press away, and say how they are read', async () => {
@@ -56,10 +75,16 @@ test('each verdict opens with the views that speak for it; all the others are a 
     expect([name, await openViews(page)]).toEqual([name, views]);
   }
   for (const title of VIEWS) {
-    if (await card(page, title).getAttribute('aria-expanded') !== 'true') await card(page, title).click();
+    if ((await card(page, title).getAttribute('aria-expanded')) !== 'true') await card(page, title).click();
     await page.getByRole('button', { name: `How to read: ${title}` }).click();
   }
-  for (const sentence of ['Lines together: balanced.', 'longer is more alike', 'The peak shows how much later', 'High everywhere: one signal.', 'A cloud: stereo.']) {
+  for (const sentence of [
+    'Lines together: balanced.',
+    'longer is more alike',
+    'The peak shows how much later',
+    'High everywhere: one signal.',
+    'A cloud: stereo.',
+  ]) {
     await page.getByText(sentence, { exact: false }).waitFor();
   }
   await page.waitForFunction(() => document.querySelectorAll('section[aria-label=Why] canvas').length === 4);
@@ -87,7 +112,8 @@ test('any two channels of many are compared, and the numbers are those of the so
     await page.getByRole('option', { name: `Channel ${channel}`, exact: true }).click();
   };
   await choose('Second channel', 3);
-  for (const title of [DIFFERS, ARRIVAL, SCOPE]) if (await card(page, title).getAttribute('aria-expanded') !== 'true') await card(page, title).click();
+  for (const title of [DIFFERS, ARRIVAL, SCOPE])
+    if ((await card(page, title).getAttribute('aria-expanded')) !== 'true') await card(page, title).click();
   await page.getByText('The right side is 96.00 samples (2.00 ms) later.').waitFor();
   await page.getByText('Undone: −6.0 dB, 96.00 samples (2.00 ms).').waitFor();
   await page.getByRole('img', { name: 'Channel 1 against Channel 3' }).waitFor();

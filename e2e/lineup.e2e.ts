@@ -5,9 +5,15 @@ import { Application, chooseClip, clipRow, expectNothingSerious } from './applic
 
 let app: Application;
 const complaints: string[] = [];
-beforeAll(async () => { app = await Application.start(); }, 180_000);
-afterAll(async () => { await app?.stop(); });
-afterEach(() => { expect(complaints.splice(0)).toEqual([]); });
+beforeAll(async () => {
+  app = await Application.start();
+}, 180_000);
+afterAll(async () => {
+  await app?.stop();
+});
+afterEach(() => {
+  expect(complaints.splice(0)).toEqual([]);
+});
 
 const CLIPS = 22;
 
@@ -20,13 +26,20 @@ async function openDemo(height = 1700): Promise<Page> {
 }
 
 async function headings(page: Page): Promise<string[]> {
-  return (await page.getByRole('columnheader').allTextContents()).map((text) => text.replace(/[↑↓]/, '').trim()).filter((text) => text !== '');
+  return (await page.getByRole('columnheader').allTextContents())
+    .map((text) => text.replace(/[↑↓]/, '').trim())
+    .filter((text) => text !== '');
 }
 
 /** Names of the clips in sight, from the top. */
 function namesInSight(page: Page): Promise<string[]> {
-  return page.locator('[data-clip]').evaluateAll((cells) => cells
-    .sort((a, b) => a.getBoundingClientRect().top - b.getBoundingClientRect().top).map((cell) => cell.getAttribute('data-clip')!));
+  return page
+    .locator('[data-clip]')
+    .evaluateAll((cells) =>
+      cells
+        .sort((a, b) => a.getBoundingClientRect().top - b.getBoundingClientRect().top)
+        .map((cell) => cell.getAttribute('data-clip')!),
+    );
 }
 
 async function pick(page: Page, label: string, option: string): Promise<void> {
@@ -36,32 +49,54 @@ async function pick(page: Page, label: string, option: string): Promise<void> {
 
 test('columns are chosen, ordered and widened by keyboard alone, and stay so', async () => {
   const page = await openDemo();
-  expect(await headings(page)).toEqual(['Verdict', 'Clip', 'Left above, right below', 'What is on it', 'Left, LUFS', 'Right, LUFS', 'Repair', 'State']);
+  expect(await headings(page)).toEqual([
+    'Verdict',
+    'Clip',
+    'Left above, right below',
+    'What is on it',
+    'Left, LUFS',
+    'Right, LUFS',
+    'Repair',
+    'State',
+  ]);
   await page.getByRole('button', { name: 'View' }).focus();
   await page.keyboard.press('Enter');
   await page.getByRole('checkbox', { name: 'Timecode' }).press('Space');
-  for (let steps = 0; steps < 5; steps++) await page.getByRole('button', { name: 'Move Timecode to the left' }).press('Enter');
+  for (let steps = 0; steps < 5; steps++)
+    await page.getByRole('button', { name: 'Move Timecode to the left' }).press('Enter');
   await page.getByRole('checkbox', { name: 'State' }).press('Space');
   await expectNothingSerious(page);
   await page.keyboard.press('Escape');
-  const ordered = ['Verdict', 'Clip', 'Left above, right below', 'Timecode', 'What is on it', 'Left, LUFS', 'Right, LUFS', 'Repair'];
+  const ordered = [
+    'Verdict',
+    'Clip',
+    'Left above, right below',
+    'Timecode',
+    'What is on it',
+    'Left, LUFS',
+    'Right, LUFS',
+    'Repair',
+  ];
   expect(await headings(page)).toEqual(ordered);
 
-  const width = async (): Promise<number> => (await page.getByRole('columnheader', { name: 'Repair' }).boundingBox())!.width;
+  const width = async (): Promise<number> =>
+    (await page.getByRole('columnheader', { name: 'Repair' }).boundingBox())!.width;
   const before = await width();
   const edge = page.getByRole('slider', { name: 'Width of Repair' });
-  // The table keeps its first focus for a row.
   await edge.focus();
-  await edge.focus();
-  await page.keyboard.press('Enter');
   for (let steps = 0; steps < 4; steps++) await page.keyboard.press('ArrowRight');
-  await page.keyboard.press('Enter');
   const wider = await width();
   expect(wider).toBeGreaterThan(before + 20);
+  // The sentence keeps what it needs; loudness gives way for it.
+  const fitting = ordered.filter((title) => !title.endsWith('LUFS'));
+  expect(await headings(page)).toEqual(fitting);
+  expect((await page.getByRole('columnheader', { name: 'What is on it' }).boundingBox())!.width).toBeGreaterThanOrEqual(
+    240,
+  );
   await page.reload();
   await page.getByRole('columnheader', { name: 'Timecode' }).waitFor();
-  expect(await headings(page)).toEqual(ordered);
-  expect(Math.abs(await width() - wider)).toBeLessThan(2);
+  expect(await headings(page)).toEqual(fitting);
+  expect(Math.abs((await width()) - wider)).toBeLessThan(2);
 
   await page.getByRole('button', { name: 'View' }).click();
   await page.getByRole('button', { name: 'As at first' }).click();
@@ -78,7 +113,9 @@ test('what the sound cannot tell is asked once, and the answer is kept', async (
   await expectNothingSerious(page);
   await pick(page, 'Frame rate', '24');
   await question.getByRole('button', { name: 'Keep' }).click();
-  await question.getByText('bank-walk_L.wav and bank-walk_R.wav look like the left and the right of one recording.').waitFor();
+  await question
+    .getByText('bank-walk_L.wav and bank-walk_R.wav look like the left and the right of one recording.')
+    .waitFor();
   await question.getByRole('button', { name: 'They belong together' }).click();
   await question.waitFor({ state: 'detached' });
   await page.reload();
@@ -101,12 +138,14 @@ test('found, sorted and narrowed: the server answers, and the counts say how man
   await page.getByRole('button', { name: 'View' }).click();
   await page.getByRole('checkbox', { name: 'Group by setup' }).click({ force: true });
   await page.keyboard.press('Escape');
-  await page.getByRole('columnheader', { name: 'Clip' }).click();
-  await page.getByRole('columnheader', { name: 'Clip' }).click();
+  await page.getByRole('button', { name: 'Clip', exact: true }).click();
+  await page.getByRole('button', { name: 'Clip', exact: true }).click();
   await page.locator('[role=columnheader][aria-sort=descending]').waitFor();
   // The heading turns at once, the order comes from the server.
   await page.waitForFunction((first) => {
-    const cells = [...document.querySelectorAll('[data-clip]')].sort((one, other) => one.getBoundingClientRect().top - other.getBoundingClientRect().top);
+    const cells = [...document.querySelectorAll('[data-clip]')].sort(
+      (one, other) => one.getBoundingClientRect().top - other.getBoundingClientRect().top,
+    );
     return cells[0]?.getAttribute('data-clip') === first;
   }, 'winch-camera-4ch.wav');
   const names = await namesInSight(page);
@@ -117,9 +156,9 @@ test('found, sorted and narrowed: the server answers, and the counts say how man
 test('clips are chosen by keyboard alone: a run, one more, all, none', async () => {
   const page = await openDemo();
   const chosen = page.getByRole('region', { name: 'Chosen clips' });
-  // The first press goes to the table's first row, a setup; the next to its first clip.
-  await page.getByRole('treegrid', { name: 'Clips' }).focus();
-  while (!await page.evaluate(() => document.activeElement?.closest('[data-clip-id]'))) await page.keyboard.press('ArrowDown');
+  // The focus is on the table's first line, a setup; the next is its first clip.
+  await page.locator('[role=row]:focus').waitFor();
+  await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Space');
   await chosen.getByText('1 clip chosen').waitFor();
   await page.keyboard.press('Shift+ArrowDown');
@@ -164,14 +203,33 @@ test('a clip is heard from its row by key and by resting on its ribbon, one at a
 
 test('setups are merged; a clip is renamed, taken out and put back; a project is renamed and archived', async () => {
   const page = await openDemo();
-  const setupRow = (words: string) => page.getByRole('row').filter({ has: page.getByRole('button', { name: /^Setup / }) }).filter({ hasText: words });
+  const setupRow = (words: string) =>
+    page
+      .getByRole('row')
+      .filter({ has: page.getByRole('button', { name: /^Setup / }) })
+      .filter({ hasText: words });
   const setups = await page.getByRole('button', { name: /^Setup / }).count();
-  const target = (await page.getByRole('button', { name: /^Setup / }).nth(1).getAttribute('aria-label') ?? await page.getByRole('button', { name: /^Setup / }).nth(1).innerText()).replace(/^Setup /, '');
-  await page.getByRole('button', { name: /^Setup / }).nth(0).click();
+  const target = (
+    (await page
+      .getByRole('button', { name: /^Setup / })
+      .nth(1)
+      .getAttribute('aria-label')) ??
+    (await page
+      .getByRole('button', { name: /^Setup / })
+      .nth(1)
+      .innerText())
+  ).replace(/^Setup /, '');
+  await page
+    .getByRole('button', { name: /^Setup / })
+    .nth(0)
+    .click();
   await page.getByRole('button', { name: /The same setup as/ }).click();
   await page.getByRole('option', { name: target, exact: true }).click();
   await page.getByRole('button', { name: `Merge into ${target}` }).click();
-  await page.waitForFunction((count) => document.querySelectorAll('button[aria-label^="Setup "]').length === count, setups - 1);
+  await page.waitForFunction(
+    (count) => document.querySelectorAll('button[aria-label^="Setup "]').length === count,
+    setups - 1,
+  );
   await setupRow(target).waitFor();
 
   // What is the only one of its kind stands with its like, until a person gives its setup a name.
@@ -197,7 +255,7 @@ test('setups are merged; a clip is renamed, taken out and put back; a project is
   await page.keyboard.press('Delete');
   await page.getByRole('radio', { name: `All ${CLIPS - 1}`, exact: true }).waitFor();
   expect(await clipRow(page, 'Nothing plugged in').count()).toBe(0);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await clipRow(page, 'Nothing plugged in').waitFor();
 
   await page.goto(`${app.origin}/`);

@@ -8,9 +8,15 @@ import { ODD_ONE, VOICE, takeBytes, takeName } from './card.ts';
 
 let app: Application;
 const complaints: string[] = [];
-beforeAll(async () => { app = await Application.start({ POCKET_TWIN_DEMO: 'off' }); }, 180_000);
-afterAll(async () => { await app?.stop(); });
-afterEach(() => { expect(complaints.splice(0)).toEqual([]); });
+beforeAll(async () => {
+  app = await Application.start({ POCKET_TWIN_DEMO: 'off' });
+}, 180_000);
+afterAll(async () => {
+  await app?.stop();
+});
+afterEach(() => {
+  expect(complaints.splice(0)).toEqual([]);
+});
 
 test('a folder is linked, falls into setups that a person corrects, and gets its repairs and loses them again together', async () => {
   await mkdir(join(app.media, 'day 1'));
@@ -42,7 +48,7 @@ test('a folder is linked, falls into setups that a person corrects, and gets its
   await page.getByRole('row').filter({ hasText: 'Ferry deck' }).filter({ hasText: '3 clips' }).waitFor();
 
   // Unfolded: each channel by its role, and heard alone.
-  await clipRow(page, 'deck-A001.wav').getByRole('button', { name: 'Show or hide channels' }).click();
+  await clipRow(page, 'deck-A001.wav').getByRole('button', { name: 'Show channels of deck-A001.wav' }).click();
   const left = page.getByRole('row').filter({ hasText: 'Left · keeper' });
   await left.getByRole('button', { name: 'Hear Left · keeper of deck-A001.wav alone' }).click();
   await left.getByRole('button', { name: /^Stop/ }).waitFor();
@@ -51,26 +57,29 @@ test('a folder is linked, falls into setups that a person corrects, and gets its
   // Chosen by mouse and keyboard; what the filter hides stays chosen.
   await page.keyboard.press('Escape');
   await clipRow(page, 'deck-A001.wav').getByText('Fill right from left').click();
-  await clipRow(page, 'deck-A003.wav').getByText('Fill right from left').click({ modifiers: ['Shift'] });
+  await clipRow(page, 'deck-A003.wav')
+    .getByText('Fill right from left')
+    .click({ modifiers: ['Shift'] });
   await page.getByText('3 clips chosen').waitFor();
   await page.getByRole('radio', { name: /^Same on both sides/ }).click();
   await page.getByText('3 not in this view').waitFor();
   await chooseClip(page, 'booth.wav');
   await page.getByText('4 clips chosen').waitFor();
   await page.getByRole('radio', { name: /^All/ }).click();
-  await page.getByRole('button', { name: 'Fill right from left on 3' }).click();
-  await page.getByText('“Fill right from left” kept on 3 clips.').waitFor();
+  await page.getByRole('button', { name: 'One suggestion alone' }).click();
+  await page.getByRole('menuitem', { name: 'Fill right from left on 3' }).click();
+  await page.getByText('Fill right from left kept on 3 clips.').waitFor();
   await page.getByText('Left alone: booth.wav suggests “Left only, as mono”.').waitFor();
   await clipRow(page, 'deck-A002.wav').filter({ hasText: 'Repair kept' }).waitFor();
   await expectNothingSerious(page);
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await page.getByText('“Fill right from left” taken back on 3 clips.').waitFor();
-  await clipRow(page, 'deck-A002.wav').filter({ hasText: 'New' }).waitFor();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByText('Taken back: Fill right from left kept on 3 clips.').waitFor();
+  await clipRow(page, 'deck-A002.wav').filter({ hasText: 'Open' }).waitFor();
 
   // The chosen ones are what the bench goes through.
   await page.getByRole('button', { name: 'Open on bench' }).click();
-  await page.getByRole('grid', { name: 'Clips to go through' }).getByRole('row').nth(3).waitFor();
-  expect(await page.getByRole('grid', { name: 'Clips to go through' }).getByRole('row').count()).toBe(4);
+  await page.getByRole('list', { name: 'Clips to go through' }).getByRole('listitem').nth(3).waitFor();
+  expect(await page.getByRole('list', { name: 'Clips to go through' }).getByRole('listitem').count()).toBe(4);
   await page.close();
 });
 

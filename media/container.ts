@@ -27,9 +27,11 @@ export async function identifyContainer(source: ByteSource, name: string): Promi
   }
   if (form === 'fLaC') return { name: 'flac', demuxer: 'flac' };
   if (form === 'OggS') return { name: 'ogg', demuxer: 'ogg' };
-  if (form === 'FORM' && mark(8, 3) === 'AIF') return { name: mark(8, 4) === 'AIFC' ? 'aifc' : 'aiff', demuxer: 'aiff' };
+  if (form === 'FORM' && mark(8, 3) === 'AIF')
+    return { name: mark(8, 4) === 'AIFC' ? 'aifc' : 'aiff', demuxer: 'aiff' };
   if (form === 'caff') return { name: 'caf', demuxer: 'caf' };
-  if (form === '\x1aE\xdf\xa3') return { name: ascii(head, 0, head.length).includes('webm') ? 'webm' : 'mkv', demuxer: 'matroska' };
+  if (form === '\x1aE\xdf\xa3')
+    return { name: ascii(head, 0, head.length).includes('webm') ? 'webm' : 'mkv', demuxer: 'matroska' };
   if (form === '\x06\x0e\x2b\x34') return { name: 'mxf', demuxer: 'mxf' };
   if (mark(0, 3) === 'ID3') return { name: 'mp3', demuxer: 'mp3' };
   if (head[0] === 0xff && (head[1] & 0xf6) === 0xf0) return { name: 'aac', demuxer: 'aac' };

@@ -9,7 +9,7 @@ export async function contentHash(path: string, onProgress?: (bytes: number) => 
   let bytes = 0;
   for await (const piece of createReadStream(path, { highWaterMark: PIECE_BYTES }) as AsyncIterable<Buffer>) {
     hash.update(piece);
-    onProgress?.(bytes += piece.length);
+    onProgress?.((bytes += piece.length));
   }
   return hash.digest('hex').slice(0, 64);
 }

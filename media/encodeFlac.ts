@@ -8,7 +8,18 @@ import { adoptWhole } from './wholeFile.ts';
  */
 export async function encodeFlac(wavPath: string, target: string, overwrite: boolean): Promise<string> {
   const packed = `${wavPath}.flac`;
-  const encoder = runEncoder(['-f', 'wav', '-i', `file:${wavPath}`, '-c:a', 'flac', '-f', 'flac', '-y', `file:${packed}`]);
+  const encoder = runEncoder([
+    '-f',
+    'wav',
+    '-i',
+    `file:${wavPath}`,
+    '-c:a',
+    'flac',
+    '-f',
+    'flac',
+    '-y',
+    `file:${packed}`,
+  ]);
   encoder.input.end();
   try {
     await encoder.finished;

@@ -3,7 +3,14 @@ import { secondsFromTimecode } from '@pocket-twin/core/signal/timecode.ts';
 import type { Probed, ProbedStream } from './ffmpeg.ts';
 
 // Where the makers of recorders and cameras write their names, most telling first.
-const RECORDER_TAGS = ['com.apple.quicktime.model', 'model', 'com.android.model', 'product_name', 'encoded_by', 'originator'];
+const RECORDER_TAGS = [
+  'com.apple.quicktime.model',
+  'model',
+  'com.android.model',
+  'product_name',
+  'encoded_by',
+  'originator',
+];
 const TAKEN_TAGS = ['com.apple.quicktime.creationdate', 'creation_time', 'date'];
 const LONGEST_WORDS = 500;
 
@@ -24,7 +31,9 @@ export function factsFromTags({ tags, pictureRate }: Probed, streams: ProbedStre
     take: first(['take']),
     tape: first(['reel_name', 'tape']),
     note: first(['comment', 'description']),
-    trackNames: streams.flatMap(({ name, channels: count }) => Array.from({ length: count }, (_, c) => (name && count > 1 ? `${name} ${c + 1}` : name))),
+    trackNames: streams.flatMap(({ name, channels: count }) =>
+      Array.from({ length: count }, (_, c) => (name && count > 1 ? `${name} ${c + 1}` : name)),
+    ),
     streams: streams.map(({ codec, channels: count, layout, name }) => ({ codec, channels: count, layout, name })),
     recordedAt: dateOrNull(first(TAKEN_TAGS)),
     startSamples: start === null ? null : Math.round(start * sampleRate),

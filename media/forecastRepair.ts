@@ -14,10 +14,12 @@ export async function forecastRepair(location: PcmLocation, repair: Repair): Pro
     const outputs = await measureRepair(source, repair);
     const gainDb = repair.level ? levelGainDb(outputs, repair.level) : 0;
     return {
-      channels: outputs.flatMap((output) => output.channels).map((channel) => ({
-        loudnessLufs: levelOrNull(channel.loudnessLufs + gainDb),
-        truePeakDbtp: levelOrNull(dbFromAmplitude(channel.truePeak) + gainDb),
-      })),
+      channels: outputs
+        .flatMap((output) => output.channels)
+        .map((channel) => ({
+          loudnessLufs: levelOrNull(channel.loudnessLufs + gainDb),
+          truePeakDbtp: levelOrNull(dbFromAmplitude(channel.truePeak) + gainDb),
+        })),
     };
   } finally {
     await source.close();

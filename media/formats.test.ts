@@ -38,15 +38,27 @@ test.each([
   ['a.mp4', 'mp4', null, [...PICTURE, '-c:v', 'mpeg4', '-c:a', 'aac', '-b:a', '192k']],
   ['a.mov', 'mov', 24, [...PICTURE, '-c:v', 'mjpeg', '-c:a', 'pcm_s24le']],
   ['rf64.wav', 'wav', 24, ['-c:a', 'pcm_s24le', '-rf64', 'always']],
-] as [string, string, number | null, string[]][])('%s is read, its one-sided voice found, its depth kept where it has one', async (name, container, bitDepth, options) => {
-  const folder = await scratchFolder();
-  const wav = await writeTestWav(join(folder, 'source.wav'), [VOICE, NOTHING]);
-  const { inspection } = await inspectFile(pack(wav, join(folder, name), ...options));
-  expect(inspection).toMatchObject({
-    verdict: 'one-sided', sections: [{ side: 'left' }], format: { container, bitDepth, sampleRate: 48000, channels: 2, hasVideo: options.includes('-c:v'), warning: null },
-  });
-  expect(Math.abs(inspection.format.frames - VOICE.length)).toBeLessThan(bitDepth === null ? 4096 : 1);
-});
+] as [string, string, number | null, string[]][])(
+  '%s is read, its one-sided voice found, its depth kept where it has one',
+  async (name, container, bitDepth, options) => {
+    const folder = await scratchFolder();
+    const wav = await writeTestWav(join(folder, 'source.wav'), [VOICE, NOTHING]);
+    const { inspection } = await inspectFile(pack(wav, join(folder, name), ...options));
+    expect(inspection).toMatchObject({
+      verdict: 'one-sided',
+      sections: [{ side: 'left' }],
+      format: {
+        container,
+        bitDepth,
+        sampleRate: 48000,
+        channels: 2,
+        hasVideo: options.includes('-c:v'),
+        warning: null,
+      },
+    });
+    expect(Math.abs(inspection.format.frames - VOICE.length)).toBeLessThan(bitDepth === null ? 4096 : 1);
+  },
+);
 
 test('the streams of a file become channels one after the other, to the very sample, and are told apart', async () => {
   const folder = await scratchFolder();
@@ -54,25 +66,66 @@ test('the streams of a file become channels one after the other, to the very sam
   const mono = await writeTestWav(join(folder, 'mono.wav'), [OTHER.subarray(0, 48000)]);
   const mov = join(folder, 'a.mov');
   execFileSync('ffmpeg', [
-    '-nostdin', '-loglevel', 'error', '-i', stereo, '-i', mono, '-map', '0:a', '-map', '1:a', '-c:a', 'pcm_s24le', '-metadata:s:a:1', 'handler_name=Boom', '-timecode', '10:00:00:00', mov,
+    '-nostdin',
+    '-loglevel',
+    'error',
+    '-i',
+    stereo,
+    '-i',
+    mono,
+    '-map',
+    '0:a',
+    '-map',
+    '1:a',
+    '-c:a',
+    'pcm_s24le',
+    '-metadata:s:a:1',
+    'handler_name=Boom',
+    '-timecode',
+    '10:00:00:00',
+    mov,
   ]);
   const workingCopy = join(folder, 'a.pcm');
   const { inspection, facts } = await inspectFile(mov, { workingCopy });
   expect(inspection.format).toMatchObject({ channels: 3, frames: VOICE.length, warning: null });
-  expect(facts.streams).toMatchObject([{ channels: 2, codec: 'pcm_s24le' }, { channels: 1, name: 'Boom' }]);
+  expect(facts.streams).toMatchObject([
+    { channels: 2, codec: 'pcm_s24le' },
+    { channels: 1, name: 'Boom' },
+  ]);
   expect(facts.trackNames[2]).toBe('Boom');
   const padded = new Float64Array(VOICE.length);
   padded.set(OTHER.subarray(0, 48000));
-  expect(Buffer.compare(await readFile(workingCopy), wavBytes([VOICE, OTHER, padded]).subarray(-VOICE.length * 9))).toBe(0);
+  expect(
+    Buffer.compare(await readFile(workingCopy), wavBytes([VOICE, OTHER, padded]).subarray(-VOICE.length * 9)),
+  ).toBe(0);
 });
 
 test('a file with a picture tells its frame rate, start and maker', async () => {
   const folder = await scratchFolder();
   const wav = await writeTestWav(join(folder, 'source.wav'), [VOICE, NOTHING]);
-  const mov = pack(wav, join(folder, 'a.mov'), ...PICTURE, '-c:v', 'mjpeg', '-c:a', 'pcm_s24le', '-timecode', '01:00:00:05', '-metadata', 'model=Heron 2', '-metadata', 'creation_time=2026-08-14T09:30:00Z', '-movflags', 'use_metadata_tags');
+  const mov = pack(
+    wav,
+    join(folder, 'a.mov'),
+    ...PICTURE,
+    '-c:v',
+    'mjpeg',
+    '-c:a',
+    'pcm_s24le',
+    '-timecode',
+    '01:00:00:05',
+    '-metadata',
+    'model=Heron 2',
+    '-metadata',
+    'creation_time=2026-08-14T09:30:00Z',
+    '-movflags',
+    'use_metadata_tags',
+  );
   const { facts } = await inspectFile(mov);
   expect(facts).toMatchObject({
-    recorder: 'Heron 2', frameRate: { numerator: 25, denominator: 1, dropFrame: false }, startSamples: 3600.2 * 48000, recordedAt: '2026-08-14T09:30:00.000Z',
+    recorder: 'Heron 2',
+    frameRate: { numerator: 25, denominator: 1, dropFrame: false },
+    startSamples: 3600.2 * 48000,
+    recordedAt: '2026-08-14T09:30:00.000Z',
   });
 });
 
@@ -80,15 +133,35 @@ test('an encrypted file is refused as such, also where its container calls the s
   const folder = await scratchFolder();
   const wav = await writeTestWav(join(folder, 'source.wav'), [VOICE, NOTHING]);
   const key = '0123456789abcdef0123456789abcdef';
-  const locked = pack(wav, join(folder, 'locked.mp4'), '-c:a', 'aac', '-encryption_scheme', 'cenc-aes-ctr', '-encryption_key', key, '-encryption_kid', key);
+  const locked = pack(
+    wav,
+    join(folder, 'locked.mp4'),
+    '-c:a',
+    'aac',
+    '-encryption_scheme',
+    'cenc-aes-ctr',
+    '-encryption_key',
+    key,
+    '-encryption_kid',
+    key,
+  );
   await expect(inspectFile(locked)).rejects.toThrow('locked.mp4 is encrypted. Export it without protection.');
 });
 
 test('64 channels are read, one that speaks among 63 that do not is found; 65 are refused', async () => {
   const folder = await scratchFolder();
-  const channels = (count: number): Float64Array[] => Array.from({ length: count }, (_, c) => (c === 40 ? VOICE : NOTHING));
+  const channels = (count: number): Float64Array[] =>
+    Array.from({ length: count }, (_, c) => (c === 40 ? VOICE : NOTHING));
   const { inspection } = await inspectFile(await writeTestWav(join(folder, 'desk.wav'), channels(64)));
-  expect(inspection).toMatchObject({ verdict: 'multichannel', headline: '1 of 64 channels carries sound.' });
-  expect(inspection.channels.filter(({ content }) => content === 'programme').map(({ channel }) => channel)).toEqual([41]);
-  await expect(inspectFile(await writeTestWav(join(folder, 'more.wav'), channels(65)))).rejects.toThrow('more.wav has 65 channels; up to 64 can be read.');
+  expect(inspection).toMatchObject({
+    verdict: 'multichannel',
+    headline: 'Only channel 41 carries sound of its own.',
+    detail: 'Nothing on channels 1 to 40 and 42 to 64.',
+  });
+  expect(inspection.channels.filter(({ content }) => content === 'programme').map(({ channel }) => channel)).toEqual([
+    41,
+  ]);
+  await expect(inspectFile(await writeTestWav(join(folder, 'more.wav'), channels(65)))).rejects.toThrow(
+    'more.wav has 65 channels; up to 64 can be read.',
+  );
 });

@@ -25,10 +25,19 @@ export async function gatherEvidence(location: PcmLocation, wanted: EvidenceWant
     }
     const measurement = meter.finish();
     const sounding = measurement.frames > 0 && measurement.channels.every(({ peak }) => peak > 0);
-    const match = sounding ? await lookAgain(
-      measurement, [1, 2], (at, frames, channels) => read(start + at, frames, channels.map((channel) => (channel === 1 ? wanted.left : wanted.right))),
-    ) : null;
-    return { ...evidenceOf(measurement, [1, 2], match, start / sampleRate, end / sampleRate), channels: [wanted.left, wanted.right] };
+    const match = sounding
+      ? await lookAgain(measurement, [1, 2], (at, frames, channels) =>
+          read(
+            start + at,
+            frames,
+            channels.map((channel) => (channel === 1 ? wanted.left : wanted.right)),
+          ),
+        )
+      : null;
+    return {
+      ...evidenceOf(measurement, [1, 2], match, start / sampleRate, end / sampleRate),
+      channels: [wanted.left, wanted.right],
+    };
   } finally {
     await file.close();
   }

@@ -15,7 +15,10 @@ test('a FLAC file is decoded to the very samples it was packed from', async () =
   const flac = await encodeFlac(wav, join(folder, 'a.flac'), false);
   const copy = join(folder, 'a.pcm');
   const { inspection, pcm } = await inspectFile(flac, { workingCopy: copy });
-  expect(inspection).toMatchObject({ verdict: 'one-sided', format: { container: 'flac', bitDepth: 24, frames: VOICE.length } });
+  expect(inspection).toMatchObject({
+    verdict: 'one-sided',
+    format: { container: 'flac', bitDepth: 24, frames: VOICE.length },
+  });
   expect(pcm).toMatchObject({ path: copy, offsetBytes: 0, words: { bits: 24 } });
   expect(Buffer.compare(await readFile(copy), (await readFile(wav)).subarray(44))).toBe(0);
 });
@@ -49,8 +52,14 @@ test('a long WAV measured by two threads gives the numbers that one gives', asyn
   const { inspection } = await inspectFile(path);
   const wanted = await inspect([sound, sound.map((x) => x / 2)], 8000);
   const close = (value: number | null): unknown => expect.closeTo(value!, 4);
-  expect(inspection.channels.map(({ truePeakDbtp, loudnessLufs, rmsDbfs }) => [truePeakDbtp, loudnessLufs, rmsDbfs])).toEqual(
-    wanted.channels.map(({ truePeakDbtp, loudnessLufs, rmsDbfs }) => [close(truePeakDbtp), close(loudnessLufs), close(rmsDbfs)]),
+  expect(
+    inspection.channels.map(({ truePeakDbtp, loudnessLufs, rmsDbfs }) => [truePeakDbtp, loudnessLufs, rmsDbfs]),
+  ).toEqual(
+    wanted.channels.map(({ truePeakDbtp, loudnessLufs, rmsDbfs }) => [
+      close(truePeakDbtp),
+      close(loudnessLufs),
+      close(rmsDbfs),
+    ]),
   );
   expect(inspection.verdict).toBe('fake-stereo');
 });

@@ -1,6 +1,5 @@
 import './fullSpeedKernels.ts';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
@@ -17,11 +16,15 @@ import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { diskTrouble } from './diskTrouble.ts';
 import { OutlineWriter } from './outlineFiles.ts';
 import { PcmFile } from './pcmFile.ts';
 import { soundReader } from './soundReader.ts';
-import { openSource, type Source } from './source.ts';
-import { inThread } from './threads/inThread.ts';
+import { RoomKeeper } from './roomKeeper.ts';
+import { makeScratch } from './scratch.ts';
+import { openSource } from './openSource.ts';
+import type { Source } from './source.ts';
+import { runInThread } from './threads/pool.ts';
 import { WholeFile } from './wholeFile.ts';
 
 export interface InspectOptions {
@@ -46,20 +49,24 @@ export interface Inspected {
  * @throws Refusal naming the file when it cannot be read
  */
 export async function inspectFile(path: string, options: InspectOptions = {}): Promise<Inspected> {
-  const source = await openSource(path);
-  const scratch = source.wav || options.workingCopy ? null : await mkdtemp(join(tmpdir(), 'pocket-twin-'));
-  const copyPath = source.wav ? null : options.workingCopy ?? join(scratch!, 'decoded.pcm');
+  const source = await openSource(path, options.workingCopy);
+  const scratch = source.wav || options.workingCopy ? null : await makeScratch();
+  const copyPath = source.wav ? null : (options.workingCopy ?? join(scratch!, 'decoded.pcm'));
   const outline = options.outlineFolder ? await OutlineWriter.create(options.outlineFolder) : null;
   const copy = copyPath === null ? null : await WholeFile.create(copyPath);
+  const room = copyPath === null ? null : new RoomKeeper(copyPath, source.name);
   try {
-    const firstLook = await measureWhole(path, source, options, { outline, copy, onProgress: options.onProgress });
+    await room?.ensure(source.expectedBytes);
+    const firstLook = await measureWhole(path, source, { outline, copy, room, onProgress: options.onProgress });
     await outline?.finish(source.format.frames, source.format.channels);
     await copy?.finish(true);
     options.onProgress?.({ stage: 'looking again', share: 0 });
     const pcm = locate(source, copyPath ?? path);
     const sound = await PcmFile.open(pcm);
     try {
-      const measurement = await lookTwice(firstLook, soundReader(sound), (channels) => measureChannels(sound, channels));
+      const measurement = await lookTwice(firstLook, soundReader(sound), (channels) =>
+        measureChannels(sound, channels),
+      );
       return { inspection: diagnose(measurement, source.format), facts: source.facts, pcm: scratch ? null : pcm };
     } finally {
       await sound.close();
@@ -68,8 +75,10 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
     await outline?.discard();
     await copy?.discard();
     // What is named is what the person knows: the recording, not our copy of it.
-    const full = error instanceof Refusal ? error.code === 'no-room' : (error as NodeJS.ErrnoException).code === 'ENOSPC';
-    if (full) throw new Refusal('no-room', `There is no room on the disk to bring in ${source.name}. Free some and measure it again.`);
+    if (error instanceof Refusal && error.code === 'no-room')
+      throw error.message.includes(source.name) ? error : diskTrouble({ code: 'ENOSPC' }, source.name);
+    const trouble = diskTrouble(error, source.name);
+    if (trouble) throw trouble;
     throw error;
   } finally {
     await source.close();
@@ -86,6 +95,7 @@ const MOST_HEAD_START = 0.2;
 interface Destinations {
   outline: OutlineWriter | null;
   copy: WholeFile | null;
+  room: RoomKeeper | null;
   onProgress?: (progress: Progress) => void;
 }
 
@@ -95,7 +105,7 @@ interface MeasuredPart {
 }
 
 /** A long WAV is read by two threads at once, each half of it; all else by one. */
-async function measureWhole(path: string, source: Source, { outlineFolder }: InspectOptions, destinations: Destinations): Promise<Measurement> {
+async function measureWhole(path: string, source: Source, destinations: Destinations): Promise<Measurement> {
   const { frames, sampleRate, channels, durationSeconds } = source.format;
   const builder = destinations.outline && new OutlineBuilder(channels, destinations.outline.push);
   if (!source.wav || durationSeconds * channels < LONG_CHANNEL_SECONDS) {
@@ -106,7 +116,12 @@ async function measureWhole(path: string, source: Source, { outlineFolder }: Ins
   const headStart = Math.min(MOST_HEAD_START, HEAD_START_CHANNEL_SECONDS / (durationSeconds * channels));
   const [part, other] = twoParts(frames, sampleRate, (1 + headStart) / 2, bucketFrames(JOINT_LEVEL));
   const [first, second] = await Promise.allSettled([
-    measurePart(source, part, builder, destinations), inThread('measurePart', { path, part: other, outlineFolder }),
+    measurePart(source, part, builder, destinations),
+    runInThread('measurePart', {
+      path,
+      part: other,
+      outlinePart: destinations.outline?.partFolder,
+    } satisfies LaterPart) as Promise<MeasuredPart>,
   ]);
   // Neither is left running when the other has failed.
   if (first.status === 'rejected') throw first.reason;
@@ -116,14 +131,20 @@ async function measureWhole(path: string, source: Source, { outlineFolder }: Ins
   return measurementOf(joinSums(first.value, second.value.sums));
 }
 
+interface LaterPart {
+  path: string;
+  part: ClipPart;
+  outlinePart?: string;
+}
+
 /** The later part of a WAV, and of the outline that the thread with the first part has begun. */
-export async function measureLaterPart({ path, part, outlineFolder }: { path: string; part: ClipPart; outlineFolder?: string }): Promise<MeasuredPart> {
+export async function measureLaterPart({ path, part, outlinePart }: LaterPart): Promise<MeasuredPart> {
   const source = await openSource(path);
   const { channels } = source.format;
-  const outline = outlineFolder ? OutlineWriter.inside(outlineFolder, part.bucketsStartFrame, channels) : null;
+  const outline = outlinePart ? OutlineWriter.inside(outlinePart, part.bucketsStartFrame, channels) : null;
   const builder = outline && new OutlineBuilder(channels, outline.push, true);
   try {
-    const sums = await measurePart(source, part, builder, { outline, copy: null });
+    const sums = await measurePart(source, part, builder, { outline, copy: null, room: null });
     builder?.finish();
     return { sums, joint: builder?.jointBuckets() ?? null };
   } finally {
@@ -133,7 +154,10 @@ export async function measureLaterPart({ path, part, outlineFolder }: { path: st
 }
 
 async function measurePart(
-  source: Source, part: ClipPart, builder: OutlineBuilder | null, { outline, copy, onProgress }: Destinations,
+  source: Source,
+  part: ClipPart,
+  builder: OutlineBuilder | null,
+  { outline, copy, room, onProgress }: Destinations,
 ): Promise<ClipSums> {
   const { channels, sampleRate, frames } = source.format;
   const frameBytes = channels * bytesPerSample(source.words);
@@ -146,6 +170,7 @@ async function measurePart(
     meter.push(run);
     await outline?.drain();
     await copy?.write(run, done * frameBytes);
+    await room?.wrote(run.length);
     done += run.length / frameBytes;
     if (expected > 0) onProgress?.({ stage: 'measuring', share: Math.min(1, done / expected) });
   }

@@ -3,8 +3,8 @@ import { readWav } from '@pocket-twin/core/riff/readWav.ts';
 import type { KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
 import { FileSource } from './fileSource.ts';
 
-/** What the edit and the archive read: Broadcast Wave's own (EBU Tech 3285), iXML, and LIST (names, cue labels). */
-const KEPT = ['bext', 'iXML', 'LIST'];
+/** What the edit and the archive read: Broadcast Wave's own (EBU Tech 3285), iXML, cue points, and LIST (names, the cues' labels). */
+const KEPT = ['bext', 'iXML', 'cue ', 'LIST'];
 const LARGEST_CHUNK_BYTES = 16 << 20;
 
 /** The bodies of the chunks that a repaired file carries on, in their order. */

@@ -8,7 +8,9 @@ import { routedBlocks } from './routedBlocks.ts';
 
 /** Puts the source through a repair without writing it. @returns one measurement an output file, before any level target */
 export async function measureRepair(source: PcmFile, repair: Repair): Promise<Measurement[]> {
-  const meters = repair.outputs.map((output) => new ClipMeter(source.location.sampleRate, output.routes.length, INTERLEAVED));
+  const meters = repair.outputs.map(
+    (output) => new ClipMeter(source.location.sampleRate, output.routes.length, INTERLEAVED),
+  );
   for await (const block of routedBlocks(source, repair)) {
     let first = 0;
     meters.forEach((meter, i) => {

@@ -1,6 +1,6 @@
 import { constants } from 'node:fs';
-import { mkdir, open, rename, rm, type FileHandle } from 'node:fs/promises';
-import { join } from 'node:path';
+import { mkdir, mkdtemp, open, rename, rm, type FileHandle } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { bucketFrames, laneCount, outlineShape, VALUES_PER_LANE } from '@pocket-twin/core/outline/outline.ts';
 
 const levelFile = (folder: string, level: number): string => join(folder, `${level}.f32`);
@@ -10,22 +10,26 @@ const WRITE_ANYWHERE = constants.O_WRONLY | constants.O_CREAT;
 
 /** Writes an outline's levels, each to its own file of little-endian 32-bit floats, as they grow. */
 export class OutlineWriter {
-  private readonly levels: { floats: Float32Array; used: number; written: number; file: Promise<FileHandle> | null }[] = [];
+  private readonly levels: { floats: Float32Array; used: number; written: number; file: Promise<FileHandle> | null }[] =
+    [];
   private writes: Promise<unknown> = Promise.resolve();
 
-  private constructor(private readonly partFolder: string, private readonly folder: string, private readonly startOf: (level: number) => number) {}
+  private constructor(
+    readonly partFolder: string,
+    private readonly folder: string,
+    private readonly startOf: (level: number) => number,
+  ) {}
 
+  /** In a folder of its own until it is whole: a clip may be measured by two at once, when one of them was given up for lost. */
   static async create(folder: string): Promise<OutlineWriter> {
-    const partFolder = `${folder}.part`;
-    await rm(partFolder, { recursive: true, force: true });
-    await mkdir(partFolder, { recursive: true });
-    return new OutlineWriter(partFolder, folder, () => 0);
+    await mkdir(dirname(folder), { recursive: true });
+    return new OutlineWriter(await mkdtemp(`${folder}.part-`), folder, () => 0);
   }
 
-  /** Writes a later part into an outline that another writer has created and will finish. */
-  static inside(folder: string, startFrame: number, channels: number): OutlineWriter {
+  /** Writes a later part into an outline that another writer has created, and will finish. @param partFolder that writer's */
+  static inside(partFolder: string, startFrame: number, channels: number): OutlineWriter {
     const bucketBytes = laneCount(channels) * VALUES_PER_LANE * 4;
-    return new OutlineWriter(`${folder}.part`, folder, (level) => (startFrame / bucketFrames(level)) * bucketBytes);
+    return new OutlineWriter(partFolder, partFolder, (level) => (startFrame / bucketFrames(level)) * bucketBytes);
   }
 
   readonly push = (level: number, values: Float32Array): void => {
@@ -48,8 +52,16 @@ export class OutlineWriter {
   async finish(frames: number, channels: number): Promise<void> {
     const wanted = outlineShape(frames, channels).bucketsPerLevel.length;
     await this.finishPart(wanted);
-    await rm(this.folder, { recursive: true, force: true });
-    await rename(this.partFolder, this.folder);
+    for (;;) {
+      await rm(this.folder, { recursive: true, force: true });
+      try {
+        await rename(this.partFolder, this.folder);
+        return;
+      } catch (error) {
+        // Another one, of the same clip, was just given the name.
+        if (!['ENOTEMPTY', 'EEXIST'].includes((error as NodeJS.ErrnoException).code ?? '')) throw error;
+      }
+    }
   }
 
   /** Writes what is left of the first `levels`. */
@@ -84,7 +96,13 @@ export class OutlineWriter {
 }
 
 /** Buckets `from` up to `to` of a level, as they lie in the file. */
-export async function readOutline(folder: string, level: number, lanes: number, from: number, to: number): Promise<Buffer> {
+export async function readOutline(
+  folder: string,
+  level: number,
+  lanes: number,
+  from: number,
+  to: number,
+): Promise<Buffer> {
   const bucketBytes = lanes * VALUES_PER_LANE * 4;
   const file = await open(levelFile(folder, level), 'r');
   try {

@@ -1,12 +1,17 @@
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { FileSource } from './fileSource.ts';
+import type { FileStamp } from '@pocket-twin/core/schema/jobs.ts';
+import { ensureSameFile } from './fileStamp.ts';
 
 /** Random access to a clip's frames. */
 export class PcmFile {
   readonly frameBytes: number;
 
-  private constructor(private readonly file: FileSource, readonly location: PcmLocation) {
+  private constructor(
+    private readonly file: FileSource,
+    readonly location: PcmLocation,
+  ) {
     this.frameBytes = location.channels * bytesPerSample(location.words);
   }
 
@@ -26,6 +31,11 @@ export class PcmFile {
       done += bytesRead;
     }
     return Math.floor(done / this.frameBytes);
+  }
+
+  /** @throws Refusal where the file is no longer what was measured, or no longer the one at its path */
+  ensureSame(measured: FileStamp): Promise<void> {
+    return ensureSameFile(this.file.handle, this.location.path, measured);
   }
 
   close(): Promise<void> {

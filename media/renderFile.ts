@@ -1,13 +1,20 @@
 import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { outputChannelNames } from '@pocket-twin/core/repair/outputNames.ts';
 import { levelGainDb } from '@pocket-twin/core/repair/levelGainDb.ts';
+import { carriedChunks } from '@pocket-twin/core/riff/carriedChunks.ts';
+import type { WrittenTrack } from '@pocket-twin/core/riff/trackList.ts';
 import { wavFrame, type KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
+import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { WrittenFile } from '@pocket-twin/core/schema/receipt.ts';
+import type { RepairOutput } from '@pocket-twin/core/schema/repair.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { FileStamp } from '@pocket-twin/core/schema/jobs.ts';
 import { readKeptChunks } from './keptChunks.ts';
+import { diskTrouble } from './diskTrouble.ts';
 import { inspectFile } from './inspectFile.ts';
 import { measureRepair } from './measureRepair.ts';
 import { PcmFile } from './pcmFile.ts';
@@ -16,8 +23,14 @@ import { WholeFile } from './wholeFile.ts';
 
 export interface RenderJob {
   source: PcmLocation;
-  /** The WAV whose `bext`, `iXML` and `LIST` chunks come along; null for other sources. */
+  /** What the source was when it was measured, where it is a file of other people's that may be replaced meanwhile. */
+  measured: FileStamp | null;
+  /** The WAV whose chunks come along; null for other sources. */
   chunksFrom: string | null;
+  /** What the source says of itself. */
+  facts: ClipFacts;
+  /** One an input channel; they follow the routes. */
+  channelNames: (string | null)[];
   repair: Repair;
   /** How samples are stored in the output; the source's own words where nothing else is asked. */
   words: SampleFormat;
@@ -38,22 +51,33 @@ export interface Rendered {
 export async function renderFile(job: RenderJob): Promise<Rendered> {
   const source = await PcmFile.open(job.source);
   const files: WholeFile[] = [];
+  const ensureSame = (): Promise<void> => (job.measured ? source.ensureSame(job.measured) : Promise.resolve());
   try {
+    await ensureSame();
     const plan = await planFor(job, source);
     const chunks = job.chunksFrom ? await readKeptChunks(job.chunksFrom) : [];
     const frames = frameEach(job, chunks);
     for (const target of job.targets) files.push(await WholeFile.create(target));
-    await writeRuns(job, source, plan, files, frames.map(({ head }) => head.length));
-    await Promise.all(files.map(async (file, i) => {
-      await file.write(frames[i].head, 0);
-      await file.write(frames[i].tail, frames[i].head.length + job.source.frames * outputFrameBytes(job, i));
-    }));
+    await writeRuns(
+      job,
+      source,
+      plan,
+      files,
+      frames.map(({ head }) => head.length),
+    );
+    await Promise.all(
+      files.map(async (file, i) => {
+        await file.write(frames[i].head, 0);
+        await file.write(frames[i].tail, frames[i].head.length + job.source.frames * outputFrameBytes(job, i));
+      }),
+    );
+    await ensureSame();
     const paths: string[] = [];
     for (const file of files) paths.push(await file.finish(job.overwrite));
     return { paths, levelGainDb: plan.levelGainDb, exact: isExact(plan, job.source.words) };
   } catch (error) {
     await Promise.all(files.map((file) => file.discard()));
-    throw error;
+    throw diskTrouble(error, basename(job.targets[0])) ?? error;
   } finally {
     await source.close();
   }
@@ -67,23 +91,31 @@ export async function proveRendered(job: RenderJob, rendered: Rendered): Promise
   try {
     const plan: RenderPlan = { repair: job.repair, words: job.words, levelGainDb: rendered.levelGainDb };
     const differing = rendered.paths.map(() => 0);
+    const held = rendered.paths.map(() => 0);
     const buffers = outputs.map(() => new Uint8Array(0));
     for await (const run of renderRuns(source, plan)) {
       for (let i = 0; i < outputs.length; i++) {
+        held[i] += run.held[i];
         if (buffers[i].length < run.outputs[i].length) buffers[i] = new Uint8Array(run.outputs[i].length);
         const count = await outputs[i].read(run.startFrame, run.frames, buffers[i]);
         const back = buffers[i].subarray(0, count * outputs[i].frameBytes);
-        if (Buffer.compare(back, run.outputs[i]) !== 0) differing[i] += differingFrames(back, run.outputs[i], outputs[i].frameBytes);
+        if (Buffer.compare(back, run.outputs[i]) !== 0)
+          differing[i] += differingFrames(back, run.outputs[i], outputs[i].frameBytes);
       }
     }
-    return await Promise.all(rendered.paths.map(async (path, i) => ({
-      name: basename(path),
-      bytes: (await stat(path)).size,
-      frames: inspections[i].inspection.format.frames,
-      exact: rendered.exact,
-      proof: { comparedFrames: job.source.frames, differingFrames: differing[i] },
-      after: inspections[i].inspection satisfies Inspection,
-    })));
+    // Else the proof would speak of another recording.
+    if (job.measured) await source.ensureSame(job.measured);
+    return await Promise.all(
+      rendered.paths.map(async (path, i) => ({
+        name: basename(path),
+        bytes: (await stat(path)).size,
+        frames: inspections[i].inspection.format.frames,
+        exact: rendered.exact,
+        heldSamples: held[i],
+        proof: { comparedFrames: job.source.frames, differingFrames: differing[i] },
+        after: inspections[i].inspection satisfies Inspection,
+      })),
+    );
   } finally {
     await Promise.all([source, ...outputs].map((file) => file.close()));
   }
@@ -96,23 +128,38 @@ async function planFor(job: RenderJob, source: PcmFile): Promise<RenderPlan> {
 }
 
 function frameEach(job: RenderJob, chunks: KeptChunk[]): { head: Uint8Array; tail: Uint8Array }[] {
-  return job.repair.outputs.map((output) => wavFrame({
-    format: job.words,
-    channels: output.routes.length,
-    sampleRate: job.source.sampleRate,
-    frames: job.source.frames,
-    speakerMask: 0,
-    chunks,
-  }));
+  return job.repair.outputs.map((output) =>
+    wavFrame({
+      format: job.words,
+      channels: output.routes.length,
+      sampleRate: job.source.sampleRate,
+      frames: job.source.frames,
+      speakerMask: 0,
+      chunks: carriedChunks(chunks, job.facts, writtenTracks(output, job.channelNames)),
+    }),
+  );
+}
+
+function writtenTracks(output: RepairOutput, channelNames: (string | null)[]): WrittenTrack[] {
+  const names = outputChannelNames(output, channelNames);
+  return output.routes.map((route, i) => ({ source: route.length === 1 ? route[0].from : null, name: names[i] }));
 }
 
 /** Writes one run while the next is read and made. */
-async function writeRuns(job: RenderJob, source: PcmFile, plan: RenderPlan, files: WholeFile[], heads: number[]): Promise<void> {
+async function writeRuns(
+  job: RenderJob,
+  source: PcmFile,
+  plan: RenderPlan,
+  files: WholeFile[],
+  heads: number[],
+): Promise<void> {
   let writing: Promise<unknown> = Promise.resolve();
   for await (const run of renderRuns(source, plan)) {
     await writing;
     job.signal?.throwIfAborted();
-    writing = Promise.all(files.map((file, i) => file.write(run.outputs[i], heads[i] + run.startFrame * outputFrameBytes(job, i))));
+    writing = Promise.all(
+      files.map((file, i) => file.write(run.outputs[i], heads[i] + run.startFrame * outputFrameBytes(job, i))),
+    );
     // Awaited a run later; until then a failure must not count as unhandled.
     writing.catch(() => undefined);
     job.onProgress?.((run.startFrame + run.frames) / job.source.frames);

@@ -2,7 +2,7 @@ import './fullSpeedKernels.ts';
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
 import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import { exactPlan } from '@pocket-twin/core/repair/exactPlan.ts';
+import { exactFeed, exactPlan, onlyMoves } from '@pocket-twin/core/repair/exactPlan.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { triangularDither } from '@pocket-twin/core/signal/dither.ts';
 import type { PcmFile } from './pcmFile.ts';
@@ -20,13 +20,34 @@ export interface OutputRun {
   startFrame: number;
   frames: number;
   outputs: Uint8Array[];
+  /** Values of each that lay beyond what its words hold. */
+  held: number[];
 }
 
 const RUN_BYTES = 1 << 20;
 
+/** Every word written is one that was read, turned over or moved by whole samples at most. */
 export function isExact(plan: RenderPlan, source: SampleFormat): boolean {
-  return exactPlan(plan.repair) !== null && plan.levelGainDb === 0
-    && plan.words.kind === source.kind && plan.words.bits === source.bits;
+  return (
+    exactPlan(plan.repair) !== null &&
+    plan.levelGainDb === 0 &&
+    plan.words.kind === source.kind &&
+    plan.words.bits === source.bits
+  );
+}
+
+/** Whether words of one kind hold all that words of the other do. */
+function holdsAll(words: SampleFormat, source: SampleFormat): boolean {
+  return words.kind === source.kind && words.bits >= source.bits;
+}
+
+/** Integers are dithered where values are calculated or words get shorter, and nowhere else (TPDF; Lipshitz, Wannamaker and Vanderkooy 1992). */
+function ditheredChannels({ repair, words, levelGainDb }: RenderPlan, file: number, source: SampleFormat): boolean[] {
+  return repair.outputs[file].routes.map(
+    (_, channel) =>
+      words.kind === 'integer' &&
+      (levelGainDb !== 0 || exactFeed(repair, file, channel) === null || !holdsAll(words, source)),
+  );
 }
 
 /**
@@ -35,7 +56,13 @@ export function isExact(plan: RenderPlan, source: SampleFormat): boolean {
  * second run after it.
  */
 export function renderRuns(source: PcmFile, plan: RenderPlan): AsyncGenerator<OutputRun> {
-  return isExact(plan, source.location.words) ? movedRuns(source, exactPlan(plan.repair)!) : calculatedRuns(source, plan);
+  const feeds = exactPlan(plan.repair);
+  return feeds && isExact(plan, source.location.words) && onlyMoves(feeds)
+    ? movedRuns(
+        source,
+        feeds.map((channels) => channels.map(({ input }) => input)),
+      )
+    : calculatedRuns(source, plan);
 }
 
 /** Three slots: one being read, one moved, one written. */
@@ -58,6 +85,7 @@ async function* movedRuns(source: PcmFile, files: number[][]): AsyncGenerator<Ou
       startFrame: start,
       frames: count,
       outputs: mover.outputs[current].map((output, file) => output.subarray(0, count * files[file].length * wordBytes)),
+      held: files.map(() => 0),
     };
     start += count;
   }
@@ -66,24 +94,26 @@ async function* movedRuns(source: PcmFile, files: number[][]): AsyncGenerator<Ou
 
 async function* calculatedRuns(source: PcmFile, plan: RenderPlan): AsyncGenerator<OutputRun> {
   const wordBytes = bytesPerSample(plan.words);
-  const encoders = plan.repair.outputs.map((output) => ({
+  const encoders = plan.repair.outputs.map((output, file) => ({
     channels: output.routes.length,
     dither: plan.words.kind === 'integer' ? triangularDither() : () => 0,
+    dithered: ditheredChannels(plan, file, source.location.words),
     slots: [new Uint8Array(0), new Uint8Array(0)],
   }));
   let slot = 0;
   for await (const { startFrame, frames, channels } of routedBlocks(source, plan.repair, plan.levelGainDb)) {
     let first = 0;
+    const held: number[] = [];
     const outputs = encoders.map((encoder) => {
       const mine = channels.slice(first, first + encoder.channels);
       first += encoder.channels;
       const length = frames * encoder.channels * wordBytes;
       if (encoder.slots[slot].length < length) encoder.slots[slot] = new Uint8Array(length);
       const target = encoder.slots[slot].subarray(0, length);
-      encodeWords(mine, plan.words, target, frames, encoder.dither);
+      held.push(encodeWords(mine, plan.words, target, frames, encoder.dither, encoder.dithered));
       return target;
     });
-    yield { startFrame, frames, outputs };
+    yield { startFrame, frames, outputs, held };
     slot = 1 - slot;
   }
 }

@@ -16,7 +16,9 @@ test('the ribbon of a row has the peaks of each part of the clip, and nothing wh
   await inspectFile(path, { outlineFolder });
   const [above, below] = await readSketch(outlineFolder, tone.length, 2);
   const columns = above.peaksDbfs.length;
-  const part = (peaks: (number | null)[], from: number, to: number): (number | null)[] => [...new Set(peaks.slice(Math.ceil(from * columns) + 1, Math.floor(to * columns) - 1))];
+  const part = (peaks: (number | null)[], from: number, to: number): (number | null)[] => [
+    ...new Set(peaks.slice(Math.ceil(from * columns) + 1, Math.floor(to * columns) - 1)),
+  ];
   expect([above.channel, below.channel]).toEqual([1, 2]);
   expect(columns).toBeGreaterThan(40);
   expect(part(above.peaksDbfs, 0, 0.5)).toEqual([-6]);
@@ -28,7 +30,10 @@ test('the ribbon of a row has the peaks of each part of the clip, and nothing wh
 test('the same content has the same hash whatever it is called; one changed bit has another', async () => {
   const folder = await scratchFolder();
   const tone = sine(440, 0.5, 0.5);
-  const [a, b] = [await writeTestWav(join(folder, 'a.wav'), [tone]), await writeTestWav(join(folder, 'other name.wav'), [tone])];
+  const [a, b] = [
+    await writeTestWav(join(folder, 'a.wav'), [tone]),
+    await writeTestWav(join(folder, 'other name.wav'), [tone]),
+  ];
   const c = await writeTestWav(join(folder, 'c.wav'), [tone.map((x, i) => (i === 7000 ? x + 2 ** -23 : x))]);
   expect(await contentHash(a)).toMatch(/^[0-9a-f]{64}$/);
   expect(await contentHash(b)).toBe(await contentHash(a));

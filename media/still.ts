@@ -1,7 +1,8 @@
-import { FileSource } from './fileSource.ts';
-import { identifyContainer } from './container.ts';
-import { writeStill } from './ffmpeg.ts';
+import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { identifyContainer } from './container.ts';
+import { readStill } from './ffmpeg.ts';
+import { FileSource } from './fileSource.ts';
 
 // Past the slate or the black that many takes begin with.
 const SHARE_INTO_CLIP = 0.1;
@@ -10,5 +11,7 @@ const SHARE_INTO_CLIP = 0.1;
 export async function writeStillOf(path: string, durationSeconds: number, stillPath: string): Promise<boolean> {
   const file = await FileSource.open(path);
   const { demuxer } = await identifyContainer(file, basename(path)).finally(() => file.close());
-  return demuxer !== null && writeStill({ path, demuxer }, durationSeconds * SHARE_INTO_CLIP, stillPath);
+  const still = demuxer === null ? null : await readStill({ path, demuxer }, durationSeconds * SHARE_INTO_CLIP);
+  if (still) await writeFile(stillPath, still);
+  return still !== null;
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { link, open, rename, rm, type FileHandle } from 'node:fs/promises';
+import { link, lstat, open, rename, rm, type FileHandle } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 
@@ -8,7 +8,11 @@ import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
  * disk, then given its name.
  */
 export class WholeFile {
-  private constructor(readonly handle: FileHandle, private readonly partPath: string, private readonly target: string) {}
+  private constructor(
+    readonly handle: FileHandle,
+    private readonly partPath: string,
+    private readonly target: string,
+  ) {}
 
   static async create(target: string): Promise<WholeFile> {
     const partPath = join(dirname(target), `.${basename(target)}.${randomUUID().slice(0, 8)}.part`);
@@ -19,7 +23,9 @@ export class WholeFile {
   async write(bytes: Uint8Array, position: number): Promise<void> {
     let done = 0;
     while (done < bytes.length) {
-      const { bytesWritten } = await this.handle.write(bytes, done, bytes.length - done, position + done).catch(diskFull(this.target));
+      const { bytesWritten } = await this.handle
+        .write(bytes, done, bytes.length - done, position + done)
+        .catch(diskFull(this.target));
       done += bytesWritten;
     }
   }
@@ -33,7 +39,7 @@ export class WholeFile {
     await this.handle.sync().catch(diskFull(this.target));
     await this.handle.close();
     const path = overwrite ? await this.replace() : await this.claimFreeName();
-    await syncFolder(dirname(path));
+    await flushFolder(dirname(path));
     return path;
   }
 
@@ -47,34 +53,80 @@ export class WholeFile {
     return this.target;
   }
 
-  /** A hard link fails where the name exists, in one step: nobody can come in between. */
   private async claimFreeName(): Promise<string> {
     const extension = extname(this.target);
     const stem = this.target.slice(0, this.target.length - extension.length);
     for (let n = 1; ; n++) {
       const path = n === 1 ? this.target : `${stem} (${n})${extension}`;
-      try {
-        await link(this.partPath, path);
-        await rm(this.partPath);
-        return path;
-      } catch (error) {
-        if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
-      }
+      if (await claim(this.partPath, path)) return path;
     }
+  }
+}
+
+// Of file systems that know no hard links: exFAT, FAT, some shares.
+const NO_LINKS = ['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EMLINK', 'EACCES'];
+
+/**
+ * Gives a file a name that is free. A hard link fails where the name exists, in one step: nobody can come in between. Where there are no hard links, a
+ * marker beside it keeps others of ours out while the name is looked for. @returns false where the name is taken
+ */
+async function claim(partPath: string, path: string): Promise<boolean> {
+  try {
+    await link(partPath, path);
+    await rm(partPath);
+    return true;
+  } catch (error) {
+    const { code = '' } = error as NodeJS.ErrnoException;
+    if (code === 'EEXIST') return false;
+    if (!NO_LINKS.includes(code)) throw error;
+  }
+  const marker = join(dirname(path), `.${basename(path)}.claim.part`);
+  const held = await open(marker, 'wx').catch((error: NodeJS.ErrnoException) => {
+    if (error.code === 'EEXIST') return null;
+    throw error;
+  });
+  if (!held) return false;
+  try {
+    if (
+      await lstat(path).then(
+        () => true,
+        () => false,
+      )
+    )
+      return false;
+    await rename(partPath, path);
+    return true;
+  } finally {
+    await held.close();
+    await rm(marker, { force: true });
   }
 }
 
 function diskFull(target: string): (error: NodeJS.ErrnoException) => never {
   return (error) => {
     if (error.code === 'ENOSPC' || error.code === 'EDQUOT') {
-      throw new Refusal('no-room', `There is no room on the disk for ${basename(target)}. Free some and write it again.`);
+      throw new Refusal(
+        'no-room',
+        `There is no room on the disk for ${basename(target)}. Free some and write it again.`,
+      );
     }
     throw error;
   };
 }
 
-async function syncFolder(folder: string): Promise<void> {
+/** Flushes what a folder holds, so that a file's name outlives a power cut as its content does. */
+export async function flushFolder(folder: string): Promise<void> {
   const handle = await open(folder, 'r');
+  // Some shares cannot flush a folder.
+  await handle
+    .sync()
+    .catch(() => undefined)
+    .finally(() => handle.close());
+}
+
+/** Flushes a file that somebody else has written. */
+export async function flushFile(path: string): Promise<void> {
+  const handle = await open(path, 'r+');
   await handle.sync().finally(() => handle.close());
 }
 

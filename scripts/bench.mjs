@@ -5,7 +5,7 @@ import { ensureDebianPackages } from './setup/debianPackages.mjs';
 import { ensureNpmPackages } from './setup/npmPackages.mjs';
 import { runScript, SetupProblem } from './setup/setupProblem.mjs';
 
-const BENCHES = ['fill', 'inspect', 'verdicts', 'shoot'];
+const BENCHES = ['fill', 'inspect', 'verdicts', 'shoot', 'page', 'terminal', 'hold', 'hostile'];
 
 await runScript(() => {
   ensureDebianPackages(['postgresql', 'ffmpeg', 'chromium']);
@@ -14,7 +14,9 @@ await runScript(() => {
   const wanted = process.argv[2] ? [process.argv[2]] : BENCHES;
   for (const name of wanted) {
     if (!BENCHES.includes(name)) throw new SetupProblem(`There is no bench “${name}”: ${BENCHES.join(', ')}.`);
-    const { status } = spawnSync(process.execPath, ['--import', 'tsx', `bench/${name}.ts`, ...process.argv.slice(3)], { stdio: 'inherit' });
+    const { status } = spawnSync(process.execPath, ['--import', 'tsx', `bench/${name}.ts`, ...process.argv.slice(3)], {
+      stdio: 'inherit',
+    });
     if (status !== 0) process.exitCode = 1;
   }
 });

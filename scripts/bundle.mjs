@@ -1,12 +1,29 @@
-// npm run build:programs: the terminal command and the worker threads as one file each, so that they start in a
-// tenth of a second instead of reading a hundred TypeScript files first.
+// npm run build:programs: the terminal command, the server, the worker and its threads as one file each, so that they start in a
+// tenth of a second instead of reading a hundred TypeScript files first, and take half the memory.
 import { build } from 'esbuild';
 
-const require = "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);";
+const require =
+  "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);";
 
 await build({
-  entryPoints: { 'cli/main.built': 'cli/main.ts', 'media/threads/runTask.built': 'media/threads/runTask.ts', 'bench/child.built': 'bench/child.ts', 'server/worker.built': 'server/worker.ts' },
-  outdir: '.', outExtension: { '.js': '.mjs' }, bundle: true, platform: 'node', format: 'esm', target: 'node20', banner: { js: require }, logLevel: 'warning',
+  entryPoints: {
+    'cli/main.built': 'cli/main.ts',
+    'media/threads/runTask.built': 'media/threads/runTask.ts',
+    'bench/child.built': 'bench/child.ts',
+    'server/worker.built': 'server/worker.ts',
+    'server/main.built': 'server/main.ts',
+  },
+  outdir: '.',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  banner: { js: require },
+  logLevel: 'warning',
   // They find files of their own, or load each other by name.
-  external: ['piscina', 'sequelize', 'pg', 'pg-boss', 'pino'],
+  external: [
+    ...['piscina', 'sequelize', 'pg', 'pg-boss', 'pino', 'pino-http', 'umzug', 'express', 'helmet', 'cookie'],
+    ...['@tus/server', '@tus/file-store'],
+  ],
 });

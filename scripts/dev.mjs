@@ -18,8 +18,14 @@ await runScript(async () => {
   ensureBuilt({ web: false });
   const postgres = process.env.DATABASE_URL ? null : new EmbeddedPostgres(home);
   const environment = {
-    ...process.env, DATABASE_URL: process.env.DATABASE_URL || await postgres.start(), POCKET_TWIN_HOME: home,
-    PORT: port, POCKET_TWIN_SERVER: `http://localhost:${port}`, POCKET_TWIN_DEV: '1', POCKET_TWIN_DEV_ORIGIN: 'http://localhost:4821',
+    ...process.env,
+    DATABASE_URL: process.env.DATABASE_URL || (await postgres.start()),
+    POCKET_TWIN_HOME: home,
+    PORT: port,
+    POCKET_TWIN_SERVER: `http://localhost:${port}`,
+    POCKET_TWIN_DEV: '1',
+    POCKET_TWIN_DEV_ORIGIN: 'http://localhost:4821',
+    POCKET_TWIN_TOKEN: process.env.POCKET_TWIN_TOKEN ?? 'off',
   };
   const run = (...args) => spawn(process.execPath, args, { env: environment, stdio: 'inherit' });
   const children = [
@@ -27,7 +33,10 @@ await runScript(async () => {
     run('node_modules/tsx/dist/cli.mjs', 'watch', 'server/worker.ts'),
     run('node_modules/vite/bin/vite.js', 'web'),
   ];
-  await new Promise((stop) => { process.on('SIGINT', stop); process.on('SIGTERM', stop); });
+  await new Promise((stop) => {
+    process.on('SIGINT', stop);
+    process.on('SIGTERM', stop);
+  });
   for (const child of children) child.kill('SIGTERM');
   postgres?.stop();
 });

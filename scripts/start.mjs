@@ -1,7 +1,10 @@
-// npm start: from a bare machine to a running application; Ctrl-C stops all that it started.
+// npm start: from a bare machine to a running application; Ctrl-C stops all that it started. What ends by itself is started again.
+import { writeFileSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { ensureBuilt } from './setup/build.mjs';
 import { ensureDebianPackages } from './setup/debianPackages.mjs';
+import { HomeLock } from './setup/homeLock.mjs';
+import { Kept } from './setup/kept.mjs';
 import { ensureNpmPackages } from './setup/npmPackages.mjs';
 import { EmbeddedPostgres } from './setup/postgres.mjs';
 import { serverReady, startProgram } from './setup/processes.mjs';
@@ -10,61 +13,87 @@ import { runScript } from './setup/setupProblem.mjs';
 
 const home = resolve(process.env.POCKET_TWIN_HOME ?? '.pocket-twin');
 // Built: TypeScript's own loader would take as much memory as the work.
+const SERVER = process.env.POCKET_TWIN_DEV ? 'server/main.ts' : 'server/main.built.mjs';
 const WORKER = process.env.POCKET_TWIN_DEV ? 'server/worker.ts' : 'server/worker.built.mjs';
+const ADDRESS = join(home, 'start-address');
 const port = Number(process.env.PORT ?? 4820);
+
+// Nobody else on this machine reads what is kept here.
+process.umask(0o077);
 
 await runScript(async () => {
   ensureNode();
   ensureRoom(home);
+  const lock = new HomeLock(home, ADDRESS);
+  await lock.take();
+  // Left by one that was killed.
+  rmSync(ADDRESS, { force: true });
   await ensurePortFree(port);
   ensureDebianPackages(process.env.DATABASE_URL ? ['ffmpeg'] : ['postgresql', 'ffmpeg']);
   ensureNpmPackages();
   ensureBuilt();
 
-  const started = [];
-  const stopAll = async () => {
-    for (const part of started.splice(0).reverse()) await part.stop();
+  const kept = [];
+  const begin = async (name, start, logFile) => {
+    const one = new Kept(name, start, logFile);
+    kept.push(one);
+    await one.begin();
   };
   const stopRequested = new Promise((stop) => {
     process.on('SIGINT', stop);
     process.on('SIGTERM', stop);
   });
   try {
-    let databaseUrl = process.env.DATABASE_URL;
-    if (!databaseUrl) {
-      const postgres = new EmbeddedPostgres(home);
-      databaseUrl = await postgres.start();
-      started.push(postgres);
-    }
+    const databaseUrl = process.env.DATABASE_URL || (await beginDatabase(begin));
     const environment = { DATABASE_URL: databaseUrl, PORT: String(port), POCKET_TWIN_HOME: home };
     const serverLog = join(home, 'server.log');
-    const server = startProgram('server/main.ts', environment, serverLog);
-    started.push(server);
-    const listeningPort = await Promise.race([serverReady(server, serverLog), stopRequested]);
-    if (typeof listeningPort !== 'number') return;
-    const worker = startProgram(WORKER, environment, join(home, 'worker.log'));
-    started.push(worker);
-    console.log(`Pocket Twin is ready: http://localhost:${listeningPort}`);
-    await Promise.race([stopRequested, serverLost(server, started, serverLog), restartWorker(worker, started, environment)]);
+    let address = null;
+    const answering = begin(
+      'server',
+      async () => {
+        const server = startProgram(SERVER, environment, serverLog);
+        // Told to end while it starts, it ends.
+        const ready = await Promise.race([serverReady(server, serverLog), stopRequested.then(() => null)]).catch(
+          async (error) => {
+            await server.stop();
+            throw error;
+          },
+        );
+        if (ready) {
+          environment.PORT = String(ready.port);
+          address = `http://localhost:${ready.port}/${ready.token ? `?token=${ready.token}` : ''}`;
+        }
+        return server;
+      },
+      serverLog,
+    );
+    await answering;
+    if (address === null) return;
+    await begin(
+      'worker',
+      async () => startProgram(WORKER, environment, join(home, 'worker.log')),
+      join(home, 'worker.log'),
+    );
+    writeFileSync(ADDRESS, address, { mode: 0o600 });
+    console.log(`Pocket Twin is ready: ${address}`);
+    await stopRequested;
   } finally {
-    await stopAll();
+    for (const one of kept.reverse()) await one.stop();
+    rmSync(ADDRESS, { force: true });
+    lock.release();
   }
 });
 
-/** The server ended, and not because it was told to. */
-async function serverLost(server, started, logFile) {
-  await server.ended;
-  if (!started.includes(server)) return;
-  console.error(`The server stopped by itself; ${logFile} says why. Start it again: npm start`);
-}
-
-/** A worker that dies is replaced: its job goes back to the queue. */
-async function restartWorker(worker, started, environment) {
-  for (let current = worker; ;) {
-    await current.ended;
-    if (!started.includes(current)) return new Promise(() => undefined);
-    const next = startProgram(WORKER, environment, join(home, 'worker.log'));
-    started.splice(started.indexOf(current), 1, next);
-    current = next;
-  }
+async function beginDatabase(begin) {
+  const postgres = new EmbeddedPostgres(home);
+  let url;
+  await begin(
+    'database',
+    async () => {
+      url = await postgres.start();
+      return { ended: postgres.ended(), stop: async () => postgres.stop() };
+    },
+    postgres.log,
+  );
+  return url;
 }

@@ -1,22 +1,22 @@
-// npm test: installs what a bare machine lacks, then types, linter, unit tests and browser tests.
+// npm test: installs what a bare machine lacks, then what `npm run check` looks for, unit tests and browser tests.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuilt } from './setup/build.mjs';
+import { check } from './setup/checks.mjs';
 import { ensureDebianPackages } from './setup/debianPackages.mjs';
 import { ensureNpmPackages } from './setup/npmPackages.mjs';
 import { EmbeddedPostgres } from './setup/postgres.mjs';
 import { ensureNode } from './setup/readiness.mjs';
-import { runScript, SetupProblem } from './setup/setupProblem.mjs';
+import { runScript } from './setup/setupProblem.mjs';
 
 await runScript(async () => {
   ensureNode();
   ensureDebianPackages(['postgresql', 'ffmpeg', 'chromium']);
   ensureNpmPackages();
   ensureBuilt();
-  step('types', 'node_modules/.bin/tsc', ['--noEmit', '-p', 'tsconfig.json']);
-  step('linter', 'node_modules/.bin/eslint', ['.']);
+  await check();
 
   const scratch = mkdtempSync(join(tmpdir(), 'pocket-twin-tests-'));
   const postgres = new EmbeddedPostgres(scratch);
@@ -33,18 +33,26 @@ await runScript(async () => {
   if (totals.failed > 0 || totals.passed === 0) process.exitCode = 1;
 });
 
-function step(name, command, args) {
-  if (spawnSync(command, args, { stdio: 'inherit' }).status !== 0) throw new SetupProblem(`The ${name} found something.`);
-}
-
 /** Runs one Jest project; a suite that does not even start counts as a failure. */
 function jest(config, scratch, environment, totals, more = []) {
   const report = join(scratch, 'report.json');
   rmSync(report, { force: true });
-  spawnSync(process.execPath, [
-    '--experimental-vm-modules', '--disable-warning=ExperimentalWarning', 'node_modules/jest/bin/jest.js',
-    '--config', config, '--json', '--outputFile', report, ...more, ...process.argv.slice(2),
-  ], { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, ...environment } });
+  spawnSync(
+    process.execPath,
+    [
+      '--experimental-vm-modules',
+      '--disable-warning=ExperimentalWarning',
+      'node_modules/jest/bin/jest.js',
+      '--config',
+      config,
+      '--json',
+      '--outputFile',
+      report,
+      ...more,
+      ...process.argv.slice(2),
+    ],
+    { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, ...environment } },
+  );
   const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
   totals.passed += numPassedTests;
   totals.failed += numFailedTests + numRuntimeErrorTestSuites;

@@ -12,6 +12,8 @@ import { runScript, SetupProblem } from './setup/setupProblem.mjs';
 
 const home = resolve(process.env.POCKET_TWIN_HOME ?? '.pocket-twin');
 
+process.umask(0o077);
+
 await runScript(async () => {
   ensureNode();
   ensureDebianPackages(['ffmpeg']);
@@ -19,14 +21,19 @@ await runScript(async () => {
   ensureBuilt({ web: false });
   const databaseUrl = process.env.DATABASE_URL ?? localDatabase();
   const worker = spawn(process.execPath, ['server/worker.built.mjs'], {
-    env: { ...process.env, DATABASE_URL: databaseUrl, POCKET_TWIN_HOME: home }, stdio: 'inherit',
+    env: { ...process.env, DATABASE_URL: databaseUrl, POCKET_TWIN_HOME: home },
+    stdio: 'inherit',
   });
   process.on('SIGINT', () => undefined);
-  worker.on('exit', (code) => { process.exitCode = code ?? 1; });
+  worker.on('exit', (code) => {
+    process.exitCode = code ?? 1;
+  });
 });
 
 function localDatabase() {
-  const missing = new SetupProblem('No database is running here. Start one with npm start, or name one with DATABASE_URL.');
+  const missing = new SetupProblem(
+    'No database is running here. Start one with npm start, or name one with DATABASE_URL.',
+  );
   if (!existsSync(home)) throw missing;
   ensureDebianPackages(['postgresql']);
   const postgres = new EmbeddedPostgres(home);

@@ -17,8 +17,13 @@ async function sourceStateOf({ sourcePath, bytes, sourceModifiedMs }: Linked): P
 export async function ensureSourceHere(clip: ClipRow): Promise<void> {
   if (!clip.linked) return;
   const state = await sourceStateOf(clip);
-  if (state === 'moved') throw new Refusal('not-found', `${clip.name} is no longer at ${clip.sourcePath}. Put it back, or point to it again in the lineup.`);
-  if (state === 'changed') throw new Refusal('conflict', `${clip.name} has changed since it was measured. Measure it again in the lineup.`);
+  if (state === 'moved')
+    throw new Refusal(
+      'not-found',
+      `${clip.name} is no longer at ${clip.sourcePath}. Put it back, or point to it again in the lineup.`,
+    );
+  if (state === 'changed')
+    throw new Refusal('conflict', `${clip.name} has changed since it was measured. Measure it again in the lineup.`);
 }
 
 const LEAST_MS_BETWEEN_LOOKS = 3000;
@@ -35,17 +40,20 @@ export class LinkedSources {
     if (Date.now() - (this.looked.get(projectId) ?? 0) < LEAST_MS_BETWEEN_LOOKS) return;
     this.looked.set(projectId, Date.now());
     const clips = await ClipRow.findAll({
-      where: { projectId, linked: true, state: 'ready' }, attributes: ['id', 'sourcePath', 'bytes', 'sourceModifiedMs', 'sourceState'],
+      where: { projectId, linked: true, state: 'ready' },
+      attributes: ['id', 'sourcePath', 'bytes', 'sourceModifiedMs', 'sourceState'],
     });
     let changes = 0;
     for (let at = 0; at < clips.length; at += AT_ONCE) {
-      await Promise.all(clips.slice(at, at + AT_ONCE).map(async (clip) => {
-        const sourceState = await sourceStateOf(clip);
-        if (sourceState === clip.sourceState) return;
-        changes++;
-        await clip.update({ sourceState });
-        await announce(this.sequelize, { kind: 'clip', id: clip.id });
-      }));
+      await Promise.all(
+        clips.slice(at, at + AT_ONCE).map(async (clip) => {
+          const sourceState = await sourceStateOf(clip);
+          if (sourceState === clip.sourceState) return;
+          changes++;
+          await clip.update({ sourceState });
+          await announce(this.sequelize, { kind: 'clip', id: clip.id });
+        }),
+      );
     }
     if (changes > 0) await announce(this.sequelize, { kind: 'lineup', projectId });
   }

@@ -1,22 +1,29 @@
 import { access, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { buildDemo } from '@pocket-twin/demo/buildDemo.ts';
-import { bringIn, type BringInContext } from './bringIn.ts';
+import { copyIn } from './arrivals.ts';
 import { ProjectRow } from './db/project.ts';
 
 /**
  * Builds and loads the demo project, once: a person who removes it does not get it back.
  * @param onBuild told before the half minute that it takes
  */
-export async function loadDemo(context: BringInContext, home: string, onBuild: () => void): Promise<boolean> {
+export async function loadDemo(
+  context: Parameters<typeof copyIn>[0],
+  home: string,
+  onBuild: () => void,
+): Promise<boolean> {
   const marker = join(home, 'demo-loaded');
-  const loadedBefore = await access(marker).then(() => true, () => false);
-  if (loadedBefore || await ProjectRow.count() > 0) return false;
+  const loadedBefore = await access(marker).then(
+    () => true,
+    () => false,
+  );
+  if (loadedBefore || (await ProjectRow.count()) > 0) return false;
   onBuild();
   const folder = join(home, 'demo');
   const clips = await buildDemo(folder);
   const project = await ProjectRow.create({ name: 'The Last Crossing' });
-  for (const { file } of clips) await bringIn(context, { projectId: project.id, path: join(folder, file), name: file }, 'move');
+  for (const { file } of clips) await copyIn(context, { projectId: project.id, path: join(folder, file), name: file });
   await rm(folder, { recursive: true });
   await writeFile(marker, '');
   return true;

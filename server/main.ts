@@ -5,17 +5,24 @@ import { onStop } from './onStop.ts';
 import { startServer } from './startServer.ts';
 
 const log = createLog('server');
-const config = readConfig();
+process.umask(0o077);
 try {
+  const config = await readConfig();
   const server = await startServer(config, log);
   onStop(() => server.stop());
   if (process.env.POCKET_TWIN_DEMO !== 'off') {
-    await loadDemo(server, config.home, () => process.send?.({ note: 'Making the demo project, once; this takes about half a minute ...' }));
+    await loadDemo(server, config.home, () =>
+      process.send?.({ note: 'Making the demo project, once; this takes about half a minute ...' }),
+    );
   }
-  process.send?.({ ready: true, port: server.port });
+  process.send?.({ ready: true, port: server.port, token: config.token });
 } catch (error) {
   log.fatal({ err: error }, 'The server did not start');
-  process.send?.({ ready: false, code: (error as NodeJS.ErrnoException).code ?? null, message: (error as Error).message });
+  process.send?.({
+    ready: false,
+    code: (error as NodeJS.ErrnoException).code ?? null,
+    message: (error as Error).message,
+  });
   process.exitCode = 1;
   process.disconnect?.();
 }

@@ -4,7 +4,8 @@ export function onStop(stop: () => Promise<void>): void {
   const end = (): void => {
     if (stopping) return;
     stopping = true;
-    void stop().catch(() => undefined).then(() => process.exit(0));
+    const leave = (): never => process.exit(0);
+    stop().then(leave, leave);
   };
   process.on('SIGINT', end);
   process.on('SIGTERM', end);

@@ -1,18 +1,22 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Sequelize } from 'sequelize';
+import { Arrivals } from './arrivals.ts';
 import type { Config } from './config.ts';
 import { ChangeListener } from './db/changes.ts';
-import { ClipRow } from './db/clip.ts';
 import { connect } from './db/connect.ts';
 import { migrate } from './db/migrate.ts';
 import { createApp } from './http/app.ts';
 import { EventStream } from './http/events.ts';
+import { inBackground } from './inBackground.ts';
 import { JobQueue } from './jobs/queue.ts';
 import type { Logger } from './log.ts';
 import { LinkedSources } from './linkedSources.ts';
 import { Folders } from './storage/folders.ts';
 import { MediaFolders } from './storage/mediaFolders.ts';
+
+// What a crash has left between an upload's last byte and its clip is looked for this often.
+const FINISH_UPLOADS_EVERY_MS = 60_000;
 
 export interface RunningServer {
   port: number;
@@ -21,23 +25,46 @@ export interface RunningServer {
   mediaFolders: MediaFolders;
   largestBytes: number;
   queue: JobQueue;
+  log: Logger;
   stop(): Promise<void>;
 }
 
 /** Opens database and queue, brings the tables up to date, and answers on loopback. */
 export async function startServer(config: Config, log: Logger): Promise<RunningServer> {
   const sequelize = await connect(config.databaseUrl, log);
-  const changed = await migrate(sequelize, log);
+  await migrate(config.databaseUrl, log);
   const folders = new Folders(config.home);
   await folders.create();
   const mediaFolders = new MediaFolders(config.mediaFolders);
   const queue = new JobQueue(config.databaseUrl, log);
   await queue.start();
-  if (changed) await queue.sendMany('inspect', (await ClipRow.findAll({ where: { state: 'waiting' }, attributes: ['id'] })).map(({ id }) => ({ clipId: id })));
-  const events = new EventStream(sequelize);
-  const listener = new ChangeListener(config.databaseUrl, (notice) => void events.pass(notice), log);
+  const arrivals = new Arrivals({ sequelize, folders, queue, log });
+  const finishUploads = (): void => inBackground(log, 'Finishing uploads that were all here', arrivals.finishAll());
+  finishUploads();
+  const finisher = setInterval(finishUploads, FINISH_UPLOADS_EVERY_MS);
+  const events = new EventStream(sequelize, log);
+  const listener = new ChangeListener(
+    config.databaseUrl,
+    {
+      heard: (notice) => events.pass(notice),
+      lost: () => events.databaseIs('away'),
+      regained: () => events.databaseIs('back'),
+    },
+    log,
+  );
   await listener.start();
-  const server = createServer(createApp({ config, largestBytes: config.largestBytes, log, sequelize, folders, mediaFolders, linkedSources: new LinkedSources(sequelize), queue }, events));
+  const context = {
+    config,
+    largestBytes: config.largestBytes,
+    log,
+    sequelize,
+    folders,
+    mediaFolders,
+    linkedSources: new LinkedSources(sequelize),
+    queue,
+    arrivals,
+  };
+  const server = createServer(createApp(context, events));
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(config.port, '127.0.0.1', resolve);
@@ -49,7 +76,9 @@ export async function startServer(config: Config, log: Logger): Promise<RunningS
     mediaFolders,
     largestBytes: config.largestBytes,
     queue,
+    log,
     stop: async () => {
+      clearInterval(finisher);
       events.close();
       server.close();
       server.closeAllConnections();

@@ -1,16 +1,22 @@
 import { hiss, type Mono } from '@pocket-twin/demo/sound/mono.ts';
-import type { Case, Maker } from './cases.ts';
+import type { Case, Maker } from './case.ts';
 import type { Chance } from './chance.ts';
 import { RATE } from './sources.ts';
 
 /** Two or three clips of different kinds, one after the other. */
 export function joinedFrom(chance: Chance, frames: number, makers: Maker[]): Case {
-  const edges = chance.often(0.7) ? [0, chance.between(0.3, 0.7), 1] : [0, chance.between(0.25, 0.4), chance.between(0.6, 0.75), 1];
+  const edges = chance.often(0.7)
+    ? [0, chance.between(0.3, 0.7), 1]
+    : [0, chance.between(0.25, 0.4), chance.between(0.6, 0.75), 1];
   const ends = edges.map((edge) => Math.round(edge * frames));
   const order: number[] = [];
   const parts = ends.slice(1).map((end, i) => {
     const last = order.at(-1);
-    order.push(last === undefined ? chance.integer(0, makers.length - 1) : (last + chance.integer(1, makers.length - 1)) % makers.length);
+    order.push(
+      last === undefined
+        ? chance.integer(0, makers.length - 1)
+        : (last + chance.integer(1, makers.length - 1)) % makers.length,
+    );
     return makers[order[i]](chance, end - ends[i]);
   });
   const sides = [0, 1].map((side) => {
@@ -19,13 +25,19 @@ export function joinedFrom(chance: Chance, frames: number, makers: Maker[]): Cas
     return out;
   }) as [Mono, Mono];
   return {
-    what: `changing: ${parts.map(({ what }) => what).join(' / ')}`, verdict: 'changing', sides, boundariesSeconds: ends.slice(1, -1).map((end) => end / RATE), wholeChannel: wholeOf(parts),
+    what: `changing: ${parts.map(({ what }) => what).join(' / ')}`,
+    verdict: 'changing',
+    sides,
+    boundariesSeconds: ends.slice(1, -1).map((end) => end / RATE),
+    wholeChannel: wholeOf(parts),
   };
 }
 
 function wholeOf(parts: Case[]): number | undefined {
   const sides = new Set(parts.filter(({ verdict }) => verdict === 'one-sided').map(({ side }) => side));
-  const known = parts.every(({ verdict }) => verdict === 'one-sided' || verdict === 'dual-mono' || verdict === 'fake-stereo');
+  const known = parts.every(
+    ({ verdict }) => verdict === 'one-sided' || verdict === 'dual-mono' || verdict === 'fake-stereo',
+  );
   if (!known || sides.size !== 1) return undefined;
   return sides.has('left') ? 1 : 2;
 }
@@ -37,14 +49,18 @@ export function interrupted(chance: Chance, frames: number, makers: Maker[]): Ca
   const start = Math.round(frames * chance.between(0.2, 0.5));
   const end = start + Math.round(Math.min(frames * 0.3, chance.between(1.5, 5) * RATE));
   const kind = chance.pick(['nothing', 'hiss'] as const);
-  const instead = kind === 'nothing' ? new Float64Array(end - start) : hiss(end - start, chance.between(-90, -60), chance.seed());
+  const instead =
+    kind === 'nothing' ? new Float64Array(end - start) : hiss(end - start, chance.between(-90, -60), chance.seed());
   const sides = whole.sides.map((side, s) => {
     const out = side.slice(0, frames);
     if (s === lost) out.set(instead, start);
     return out;
   }) as [Mono, Mono];
   return {
-    what: `changing: ${whole.what} with ${kind} on the ${lost === 0 ? 'left' : 'right'} for a while`, verdict: 'changing', sides, boundariesSeconds: [start / RATE, end / RATE],
+    what: `changing: ${whole.what} with ${kind} on the ${lost === 0 ? 'left' : 'right'} for a while`,
+    verdict: 'changing',
+    sides,
+    boundariesSeconds: [start / RATE, end / RATE],
     wholeChannel: whole.verdict === 'dual-mono' || whole.verdict === 'fake-stereo' ? 2 - lost : undefined,
   };
 }

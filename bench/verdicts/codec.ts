@@ -9,7 +9,9 @@ const CODECS = { mp3: ['libmp3lame', 'mp3'], aac: ['aac', 'adts'], opus: ['libop
 export type Codec = keyof typeof CODECS;
 
 export function decodeMono(path: string, rate: number): Mono {
-  const { stdout } = spawnSync('ffmpeg', [...QUIET, '-i', path, '-ac', '1', '-ar', String(rate), '-f', 'f64le', '-'], { maxBuffer: 1 << 28 });
+  const { stdout } = spawnSync('ffmpeg', [...QUIET, '-i', path, '-ac', '1', '-ar', String(rate), '-f', 'f64le', '-'], {
+    maxBuffer: 1 << 28,
+  });
   return new Float64Array(stdout.buffer.slice(stdout.byteOffset, stdout.byteOffset + stdout.length));
 }
 
@@ -18,14 +20,22 @@ export function throughCodec([left, right]: [Mono, Mono], codec: Codec, kilobits
   const folder = mkdtempSync(join(tmpdir(), 'codec-'));
   try {
     const samples = new Float32Array(2 * left.length);
-    left.forEach((x, i) => { samples[2 * i] = x; samples[2 * i + 1] = right[i]; });
+    left.forEach((x, i) => {
+      samples[2 * i] = x;
+      samples[2 * i + 1] = right[i];
+    });
     const [encoder, container] = CODECS[codec];
     const file = join(folder, `coded.${container}`);
     const raw = ['-f', 'f32le', '-ar', String(rate), '-ac', '2'];
-    spawnSync('ffmpeg', [...QUIET.slice(1), ...raw, '-i', '-', '-c:a', encoder, '-b:a', `${kilobits}k`, '-f', container, file], { input: Buffer.from(samples.buffer), maxBuffer: 1 << 28 });
+    spawnSync(
+      'ffmpeg',
+      [...QUIET.slice(1), ...raw, '-i', '-', '-c:a', encoder, '-b:a', `${kilobits}k`, '-f', container, file],
+      { input: Buffer.from(samples.buffer), maxBuffer: 1 << 28 },
+    );
     const { stdout } = spawnSync('ffmpeg', [...QUIET, '-i', file, ...raw, '-'], { maxBuffer: 1 << 28 });
     const decoded = new Float32Array(stdout.buffer.slice(stdout.byteOffset, stdout.byteOffset + stdout.length));
-    const side = (lane: number): Mono => Float64Array.from({ length: decoded.length / 2 }, (_, i) => decoded[2 * i + lane]);
+    const side = (lane: number): Mono =>
+      Float64Array.from({ length: decoded.length / 2 }, (_, i) => decoded[2 * i + lane]);
     return [side(0), side(1)];
   } finally {
     rmSync(folder, { recursive: true });

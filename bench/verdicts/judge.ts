@@ -1,7 +1,8 @@
 // A share of the generated clips: measures and diagnoses each, one line of JSON a clip.
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { inspect } from '@pocket-twin/core/test/inspecting.ts';
-import { makeCase, type Case } from './cases.ts';
+import type { Case } from './case.ts';
+import { makeCase } from './cases.ts';
 import { Chance } from './chance.ts';
 import { RATE } from './sources.ts';
 
@@ -9,8 +10,10 @@ const CASES_A_SEED = 1_000_000;
 
 /** Something a person would lose by pressing the button: programme thrown away, or noise mixed in. */
 function danger(truth: Case, { suggestion: { action, from } }: Inspection): string | null {
-  const different = truth.ownOnBoth || truth.verdict === 'stereo' || truth.verdict === 'two-mics' || truth.verdict === 'changing';
-  if (different && !(action !== 'sum' && truth.wholeChannel === from) && ['fill', 'select', 'sum'].includes(action)) return `${action} where both sides carry programme`;
+  const different =
+    truth.ownOnBoth || truth.verdict === 'stereo' || truth.verdict === 'two-mics' || truth.verdict === 'changing';
+  if (different && !(action !== 'sum' && truth.wholeChannel === from) && ['fill', 'select', 'sum'].includes(action))
+    return `${action} where both sides carry programme`;
   if (truth.verdict === 'one-sided') {
     if (action === 'sum') return 'sum with a dead side';
     const dead = truth.side === 'left' ? 2 : 1;
@@ -24,12 +27,28 @@ for (let i = Number(first); i < Number(count); i += Number(step)) {
   const truth = makeCase(new Chance(Number(seed) * CASES_A_SEED + i), only);
   const start = process.hrtime.bigint();
   const frames = Math.min(...truth.sides.map((side) => side.length));
-  const found = await inspect(truth.sides.map((side) => side.subarray(0, frames)), RATE);
+  const found = await inspect(
+    truth.sides.map((side) => side.subarray(0, frames)),
+    RATE,
+  );
   const [pair] = found.pairs;
-  console.log(JSON.stringify({
-    seed: Number(seed), number: i, what: truth.what, truth: truth.verdict, truthSide: truth.side ?? null,
-    found: found.verdict, side: pair.side, confidence: pair.confidence, action: found.suggestion.action, danger: danger(truth, found),
-    disguise: truth.disguise ?? null, pair, boundariesSeconds: truth.boundariesSeconds ?? [], sections: found.sections,
-    milliseconds: Number(process.hrtime.bigint() - start) / 1e6,
-  }));
+  console.log(
+    JSON.stringify({
+      seed: Number(seed),
+      number: i,
+      what: truth.what,
+      truth: truth.verdict,
+      truthSide: truth.side ?? null,
+      found: found.verdict,
+      side: pair.side,
+      confidence: pair.confidence,
+      action: found.suggestion.action,
+      danger: danger(truth, found),
+      disguise: truth.disguise ?? null,
+      pair,
+      boundariesSeconds: truth.boundariesSeconds ?? [],
+      sections: found.sections,
+      milliseconds: Number(process.hrtime.bigint() - start) / 1e6,
+    }),
+  );
 }

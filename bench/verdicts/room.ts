@@ -54,7 +54,10 @@ export function heardBy(chance: Chance, sound: Mono, source: Point, microphones:
       addPulse(response, seconds * RATE, (pickup * reflection ** image.bounces) / distance);
     }
     // Energy of the diffuse field against the direct sound at one metre: 16 pi / absorption area.
-    const energyPerSecond = ((16 * Math.PI) / (absorption * surface)) * (6.9 * 2 / room.reverberationSeconds) * (1 - microphone.directivity * 0.66);
+    const energyPerSecond =
+      ((16 * Math.PI) / (absorption * surface)) *
+      ((6.9 * 2) / room.reverberationSeconds) *
+      (1 - microphone.directivity * 0.66);
     const own = tail(chance, length);
     const share = apart < 0.1 ? 0.6 : apart < 0.25 ? 0.3 : 0;
     const level = Math.sqrt(energyPerSecond / RATE);
@@ -78,10 +81,13 @@ function tail(chance: Chance, length: number): Mono {
 function images(source: Point, { size }: Room): { at: Point; bounces: number }[] {
   const found: { at: Point; bounces: number }[] = [];
   const reach = 3;
-  for (let x = -reach; x <= reach; x++) for (let y = -reach; y <= reach; y++) for (let z = -2; z <= 2; z++) {
-    const fold = (n: number, axis: number): number => (n % 2 === 0 ? n * size[axis] + source[axis] : (n + 1) * size[axis] - source[axis]);
-    found.push({ at: [fold(x, 0), fold(y, 1), fold(z, 2)], bounces: Math.abs(x) + Math.abs(y) + Math.abs(z) });
-  }
+  for (let x = -reach; x <= reach; x++)
+    for (let y = -reach; y <= reach; y++)
+      for (let z = -2; z <= 2; z++) {
+        const fold = (n: number, axis: number): number =>
+          n % 2 === 0 ? n * size[axis] + source[axis] : (n + 1) * size[axis] - source[axis];
+        found.push({ at: [fold(x, 0), fold(y, 1), fold(z, 2)], bounces: Math.abs(x) + Math.abs(y) + Math.abs(z) });
+      }
   return found;
 }
 

@@ -7,7 +7,10 @@ import type { Chance } from './chance.ts';
 
 export const RATE = 48000;
 const VOICES = join(import.meta.dirname, '../../demo/voices');
-const voices = readdirSync(VOICES).filter((name) => name.endsWith('.flac')).sort().map((name) => decodeMono(join(VOICES, name), RATE));
+const voices = readdirSync(VOICES)
+  .filter((name) => name.endsWith('.flac'))
+  .sort()
+  .map((name) => decodeMono(join(VOICES, name), RATE));
 
 /** A stretch of dry speech, at a random pitch and pace, brightness and level of effort; RMS about -20 dBFS while speaking. */
 export function speech(chance: Chance, frames: number, who = chance.integer(0, voices.length - 1)): Mono {
@@ -55,10 +58,12 @@ export function instrument(chance: Chance, frames: number): Mono {
     for (let h = 1; h <= 12 && h * frequency < 15000; h++) {
       const amplitude = brightness ** h * chance.between(0.6, 1);
       const phase = chance.between(0, 6.28);
-      const step = 2 * Math.PI * h * frequency * (1 + 0.0004 * h * h) / RATE;
+      const step = (2 * Math.PI * h * frequency * (1 + 0.0004 * h * h)) / RATE;
       for (let i = 0; i < length; i++) {
         const t = i / RATE;
-        const envelope = held ? Math.min(1, t * 20, (length - i) / RATE * 20) : Math.exp(-t * (2 + h)) * Math.min(1, t * 500);
+        const envelope = held
+          ? Math.min(1, t * 20, ((length - i) / RATE) * 20)
+          : Math.exp(-t * (2 + h)) * Math.min(1, t * 500);
         out[start + i] += amplitude * envelope * Math.sin(phase + step * i);
       }
     }
@@ -83,10 +88,16 @@ export function drums(chance: Chance, frames: number): Mono {
 
 /** Wind, water, traffic: noise with a slope and slow swells. */
 export function ambience(chance: Chance, frames: number): Mono {
-  const noise = filtered(hiss(frames, 0, chance.seed()), passFilter('low-pass', chance.betweenRatios(300, 5000), 0.7, RATE));
+  const noise = filtered(
+    hiss(frames, 0, chance.seed()),
+    passFilter('low-pass', chance.betweenRatios(300, 5000), 0.7, RATE),
+  );
   const swell = chance.between(0.05, 0.5);
   const phase = chance.between(0, 6.28);
-  return spoken(noise.map((x, i) => x * (1 + 0.6 * Math.sin(phase + (2 * Math.PI * swell * i) / RATE))), -26);
+  return spoken(
+    noise.map((x, i) => x * (1 + 0.6 * Math.sin(phase + (2 * Math.PI * swell * i) / RATE))),
+    -26,
+  );
 }
 
 /** Brings the louder half of a sound to an RMS level. */
@@ -123,8 +134,11 @@ export function shelf(gainDb: number, frequencyHz: number): BiquadCoefficients {
   const root = Math.sqrt(a) * Math.sin(w) * Math.SQRT2;
   const a0 = a + 1 - (a - 1) * cos + root;
   return {
-    b0: (a * (a + 1 + (a - 1) * cos + root)) / a0, b1: (-2 * a * (a - 1 + (a + 1) * cos)) / a0, b2: (a * (a + 1 + (a - 1) * cos - root)) / a0,
-    a1: (2 * (a - 1 - (a + 1) * cos)) / a0, a2: (a + 1 - (a - 1) * cos - root) / a0,
+    b0: (a * (a + 1 + (a - 1) * cos + root)) / a0,
+    b1: (-2 * a * (a - 1 + (a + 1) * cos)) / a0,
+    b2: (a * (a + 1 + (a - 1) * cos - root)) / a0,
+    a1: (2 * (a - 1 - (a + 1) * cos)) / a0,
+    a2: (a + 1 - (a - 1) * cos - root) / a0,
   };
 }
 
@@ -133,5 +147,11 @@ export function allPass(frequencyHz: number, q: number): BiquadCoefficients {
   const w = (2 * Math.PI * frequencyHz) / RATE;
   const alpha = Math.sin(w) / (2 * q);
   const a0 = 1 + alpha;
-  return { b0: (1 - alpha) / a0, b1: (-2 * Math.cos(w)) / a0, b2: 1, a1: (-2 * Math.cos(w)) / a0, a2: (1 - alpha) / a0 };
+  return {
+    b0: (1 - alpha) / a0,
+    b1: (-2 * Math.cos(w)) / a0,
+    b2: 1,
+    a1: (-2 * Math.cos(w)) / a0,
+    a2: (1 - alpha) / a0,
+  };
 }

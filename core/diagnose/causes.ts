@@ -21,19 +21,46 @@ export function causeOf(pair: PairReport | null): Cause {
     case 'dual-mono':
       return say('A mono source recorded or exported as two channels.', 'A mono file says the same in half the space.');
     case 'silent':
-      return say('The input was not plugged in, switched off, or turned all the way down.', 'Watch the meters while someone speaks before you record.');
-    case 'fake-stereo': return causeOfDisguise(pair);
+      return say(
+        'The input was not plugged in, switched off, or turned all the way down.',
+        'Watch the meters while someone speaks before you record.',
+      );
+    case 'fake-stereo':
+      return causeOfDisguise(pair);
     case 'two-mics':
-      return say('Two microphones recorded to one stereo file, one a channel.', 'Record each microphone as its own mono track.');
+      return say(
+        'Two microphones recorded to one stereo file, one a channel.',
+        'Record each microphone as its own mono track.',
+      );
     case 'changing':
-      return say('The wiring or the settings changed while recording, or takes of different kinds were joined.', 'Stop and start a new clip whenever a cable moves.');
-    default: return say(null);
+      return say(
+        'The wiring or the settings changed while recording, or takes of different kinds were joined.',
+        'Stop and start a new clip whenever a cable moves.',
+      );
+    case 'stereo':
+    case undefined:
+      return say(null);
   }
 }
 
 function causeOfDisguise({ disguise }: PairReport): Cause {
-  if (disguise.includes('filter')) return say('A widening effect, or an equaliser on one side of a mono source.', 'Record the voice dry and mono; effects belong to the mix.');
-  if (disguise.includes('delay')) return say('One side took a longer way: a wireless or camera input with its own delay, or a widening effect.', 'Send one microphone to both sides inside the recorder, not over two paths.');
-  if (disguise.includes('polarity')) return say('One side is wired or switched the wrong way round: a balanced cable into an unbalanced stereo input does this.', 'Use a cable or adapter made for that input, and check the sum in mono.');
-  return say('One microphone on both inputs, with their gains set differently.', 'Link the two gain controls, or use one input.');
+  if (disguise.includes('filter'))
+    return say(
+      'A widening effect, or an equaliser on one side of a mono source.',
+      'Record the voice dry and mono; effects belong to the mix.',
+    );
+  if (disguise.includes('delay'))
+    return say(
+      'One side took a longer way: a wireless or camera input with its own delay, or a widening effect.',
+      'Send one microphone to both sides inside the recorder, not over two paths.',
+    );
+  if (disguise.includes('polarity'))
+    return say(
+      'One side is wired or switched the wrong way round: a balanced cable into an unbalanced stereo input does this.',
+      'Use a cable or adapter made for that input, and check the sum in mono.',
+    );
+  return say(
+    'One microphone on both inputs, with their gains set differently.',
+    'Link the two gain controls, or use one input.',
+  );
 }

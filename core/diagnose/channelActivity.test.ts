@@ -6,26 +6,37 @@ import { channelActivity } from './channelActivity.ts';
 const SECONDS = 12;
 
 function activityOf(sound: Float64Array, tonalShare = 0) {
-  const { channels: [channel], blockSeconds } = measure([sound]);
+  const {
+    channels: [channel],
+    blockSeconds,
+  } = measure([sound]);
   return channelActivity({ ...channel, tone: { tonalShare, humPower: 0, mainsHz: 50 } }, blockSeconds);
 }
 
 const speech = chatter(0.1, SECONDS, 1);
 
 test('speech over any hiss below it is a programme that moves, sounds like speech and has pauses as loud as the hiss', () => {
-  fc.assert(fc.property(fc.double({ min: -90, max: -58, noNaN: true }), (hissDbfs) => {
-    const rms = 10 ** (hissDbfs / 20);
-    const found = activityOf(add(speech, noise(rms, SECONDS, 2)));
-    expect(found).toMatchObject({ content: 'programme', moves: true, soundsLikeSpeech: true });
-    // The speech band holds about a fifth of white noise.
-    expect(Math.abs(10 * Math.log10(found.pausePower / (rms * rms * 0.2)))).toBeLessThan(2);
-    expect(Math.abs(found.activeSeconds - SECONDS * (2.2 / 3))).toBeLessThan(1.2);
-  }), { numRuns: 6 });
+  fc.assert(
+    fc.property(fc.double({ min: -90, max: -58, noNaN: true }), (hissDbfs) => {
+      const rms = 10 ** (hissDbfs / 20);
+      const found = activityOf(add(speech, noise(rms, SECONDS, 2)));
+      expect(found).toMatchObject({ content: 'programme', moves: true, soundsLikeSpeech: true });
+      // The speech band holds about a fifth of white noise.
+      expect(Math.abs(10 * Math.log10(found.pausePower / (rms * rms * 0.2)))).toBeLessThan(2);
+      expect(Math.abs(found.activeSeconds - SECONDS * (2.2 / 3))).toBeLessThan(1.2);
+    }),
+    { numRuns: 6 },
+  );
 });
 
 test('steady sound is noise where it is quiet, and a programme where it is loud or made of tones', () => {
   expect(activityOf(noise(0.001, SECONDS, 3)).content).toBe('noise');
-  expect(activityOf(noise(0.05, SECONDS, 3))).toMatchObject({ content: 'programme', moves: false, soundsLikeSpeech: false, activeSeconds: expect.closeTo(SECONDS, 6) });
+  expect(activityOf(noise(0.05, SECONDS, 3))).toMatchObject({
+    content: 'programme',
+    moves: false,
+    soundsLikeSpeech: false,
+    activeSeconds: expect.closeTo(SECONDS, 6),
+  });
   expect(activityOf(sine(440, 0.003, SECONDS), 0.99).content).toBe('programme');
 });
 

@@ -39,10 +39,15 @@ export function channelActivity(channel: ChannelMeasurement, blockSeconds: numbe
   const sounding = powers.filter((power) => power > NOTHING_POWER);
   const gated = powers.length - sounding.length >= GATED_SHARE * powers.length;
   const floorPower = noiseFloorPower(sounding);
-  const moves = countAbove(powers, floorPower * powerFromDb(STANDS_OUT_DB)) * blockSeconds >= SHORTEST_PROGRAMME_SECONDS;
-  const threshold = gated ? percentile(sounding, 0.9) * powerFromDb(-GATED_RANGE_DB) : floorPower * powerFromDb(STANDS_OUT_DB);
+  const moves =
+    countAbove(powers, floorPower * powerFromDb(STANDS_OUT_DB)) * blockSeconds >= SHORTEST_PROGRAMME_SECONDS;
+  const threshold = gated
+    ? percentile(sounding, 0.9) * powerFromDb(-GATED_RANGE_DB)
+    : floorPower * powerFromDb(STANDS_OUT_DB);
   const content = contentOf(channel, !moves);
-  const active = Array.from({ length: powers.length }, (_, i) => (moves ? powers[i] > threshold : content === 'programme'));
+  const active = Array.from({ length: powers.length }, (_, i) =>
+    moves ? powers[i] > threshold : content === 'programme',
+  );
   const pauses = powers.filter((_, i) => !active[i] && !active[i - 1] && !active[i + 1]);
   return {
     content,

@@ -18,21 +18,30 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
   const reports = measurement.channels.map((channel, i) => reportChannel(channel, activity[i]));
   const pairs = measurement.pairs.map((pair) => {
     const [a, b] = pair.channels.map((channel) => channel - 1);
-    return decidePair(
-      pair, [measurement.channels[a], measurement.channels[b]], [activity[a], activity[b]], { sampleRate, blockSeconds, durationSeconds },
-    );
+    return decidePair(pair, [measurement.channels[a], measurement.channels[b]], [activity[a], activity[b]], {
+      sampleRate,
+      blockSeconds,
+      durationSeconds,
+    });
   });
-  const verdict: ClipVerdict = reports.length === 1 ? 'mono' : reports.length === 2 ? pairs[0].report.verdict : 'multichannel';
+  const verdict: ClipVerdict =
+    reports.length === 1 ? 'mono' : reports.length === 2 ? pairs[0].report.verdict : 'multichannel';
   const clearest = clearestChannel(measurement, activity);
   const sentencesAndSuggestion = () => {
-    if (verdict === 'mono') return { ...monoSentences(reports[0]), ...causeOf(null), suggestion: suggestForMono() };
+    if (verdict === 'mono')
+      return { ...monoSentences(reports[0]), ...causeOf(null), suggestion: suggestForMono(reports[0]) };
     if (verdict === 'multichannel') {
-      return { ...multichannelSentences(reports, clearest), ...causeOf(null), suggestion: suggestForMultichannel(reports, measurement.duplicates) };
+      return {
+        ...multichannelSentences(reports, measurement.duplicates, clearest),
+        ...causeOf(null),
+        suggestion: suggestForMultichannel(reports, measurement.duplicates),
+      };
     }
     const [{ report, sections }] = pairs;
     const speech = activity.some((channel) => channel.soundsLikeSpeech);
     return {
-      ...stereoSentences({ pair: report, reports, speech, sections, sampleRate }), ...causeOf(report),
+      ...stereoSentences({ pair: report, reports, speech, sections, sampleRate }),
+      ...causeOf(report),
       suggestion: suggestForPair(report, sections, clearest),
     };
   };
@@ -41,7 +50,10 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
     channels: reports,
     pairs: pairs.map(({ report }) => report),
     verdict,
-    sections: reports.length === 2 ? pairs[0].sections : [{ startSeconds: 0, endSeconds: durationSeconds, verdict, side: null }],
+    sections:
+      reports.length === 2
+        ? pairs[0].sections
+        : [{ startSeconds: 0, endSeconds: durationSeconds, verdict, side: null }],
     duplicates: measurement.duplicates,
     clearestChannel: clearest,
     findings: findingsOf({ durationSeconds, sampleRate, reports, pairs, duplicates: measurement.duplicates }),

@@ -2,19 +2,56 @@ import type { ChannelReport, Finding, PairReport, Section } from '../schema/insp
 import { findingsOf } from './findings.ts';
 
 const channel = (number: number, rest: Partial<ChannelReport> = {}): ChannelReport => ({
-  channel: number, content: 'programme', peakDbfs: -6, truePeakDbtp: -6, rmsDbfs: -24, loudnessLufs: -24, momentaryMaxLufs: -20, shortTermMaxLufs: -22,
-  loudnessRangeLu: 5, noiseFloorDbfs: -70, humDbfs: null, mainsHz: null, longestSilenceSeconds: 0, clippedSamples: 0, dcOffset: 0, ...rest,
+  channel: number,
+  content: 'programme',
+  peakDbfs: -6,
+  truePeakDbtp: -6,
+  rmsDbfs: -24,
+  loudnessLufs: -24,
+  momentaryMaxLufs: -20,
+  shortTermMaxLufs: -22,
+  loudnessRangeLu: 5,
+  noiseFloorDbfs: -70,
+  humDbfs: null,
+  mainsHz: null,
+  longestSilenceSeconds: 0,
+  clippedSamples: 0,
+  dcOffset: 0,
+  ...rest,
 });
 const stereo: PairReport = {
-  channels: [1, 2], verdict: 'stereo', side: null, disguise: [], confidence: 0.99, correlation: 0.4, balanceLu: 0, nullDepthDb: -6, matchedNullDepthDb: -8,
-  gainDb: 0, delaySamples: 0, polarity: 'normal', sumLossDb: 0,
+  channels: [1, 2],
+  verdict: 'stereo',
+  side: null,
+  disguise: [],
+  confidence: 0.99,
+  correlation: 0.4,
+  balanceLu: 0,
+  nullDepthDb: -6,
+  matchedNullDepthDb: -8,
+  gainDb: 0,
+  delaySamples: 0,
+  polarity: 'normal',
+  commonArrival: true,
+  sumLossDb: 0,
 };
-const section = (startSeconds: number, endSeconds: number, verdict: Section['verdict'], side: Section['side'] = null): Section => ({ startSeconds, endSeconds, verdict, side });
+const section = (
+  startSeconds: number,
+  endSeconds: number,
+  verdict: Section['verdict'],
+  side: Section['side'] = null,
+): Section => ({ startSeconds, endSeconds, verdict, side });
 
 function found(reports: ChannelReport[], pair: Partial<PairReport> = {}, sections?: Section[]): Finding[] {
   const report = { ...stereo, ...pair };
   const own = sections ?? [section(0, 30, report.verdict as Section['verdict'], report.side)];
-  return findingsOf({ durationSeconds: 30, sampleRate: 48000, reports, pairs: reports.length < 2 ? [] : [{ report, sections: own }], duplicates: [] });
+  return findingsOf({
+    durationSeconds: 30,
+    sampleRate: 48000,
+    reports,
+    pairs: reports.length < 2 ? [] : [{ report, sections: own }],
+    duplicates: [],
+  });
 }
 const codes = (...given: Parameters<typeof found>): string[] => found(...given).map(({ code }) => code);
 
@@ -25,15 +62,20 @@ test('each number is a finding from its boundary on, and none before it', () => 
   expect([one({ dcOffset: 0.00499 }), one({ dcOffset: -0.005 })]).toEqual([[], ['dc-offset']]);
   expect([one({ clippedSamples: 0 }), one({ clippedSamples: 3 })]).toEqual([[], ['clipped']]);
   // Noise and silence are not quiet programmes.
-  expect(one({ content: 'noise', loudnessLufs: -60 })).toEqual([]);
+  expect(one({ content: 'noise', loudnessLufs: -60 })).toEqual(['silent']);
   const two = [channel(1), channel(2)];
   expect([codes(two, { balanceLu: 0.99 }), codes(two, { balanceLu: -1 })]).toEqual([[], ['unbalanced']]);
-  expect([codes(two, { sumLossDb: 2.99 }), codes(two, { sumLossDb: 3 }), codes(two, { sumLossDb: null })]).toEqual([[], ['mono-loss'], ['mono-loss']]);
+  expect([codes(two, { sumLossDb: 2.99 }), codes(two, { sumLossDb: 3 }), codes(two, { sumLossDb: null })]).toEqual([
+    [],
+    ['mono-loss'],
+    ['mono-loss'],
+  ]);
 });
 
 test('a level that differs is wrong in a disguise, looked at where it is large, and nobody’s business between two microphones', () => {
   const two = [channel(1), channel(2)];
-  const severity = (pair: Partial<PairReport>): string | undefined => found(two, pair).find(({ code }) => code === 'unbalanced')?.severity;
+  const severity = (pair: Partial<PairReport>): string | undefined =>
+    found(two, pair).find(({ code }) => code === 'unbalanced')?.severity;
   expect(severity({ balanceLu: 2 })).toBe('note');
   expect(severity({ balanceLu: -3.5 })).toBe('look');
   expect(severity({ verdict: 'fake-stereo', disguise: ['level'], balanceLu: 2 })).toBe('fix');
@@ -42,30 +84,66 @@ test('a level that differs is wrong in a disguise, looked at where it is large, 
 
 test('a disguise is named by its parts: which side is late, by how much, which is upside down', () => {
   const two = [channel(1), channel(2)];
-  const disguised = found(two, { verdict: 'fake-stereo', disguise: ['polarity', 'delay'], delaySamples: -480, polarity: 'inverted' });
-  expect(disguised.map(({ code, channels }) => [code, channels])).toEqual([['fake-stereo', [1, 2]], ['out-of-polarity', [2]], ['late-side', [1]]]);
+  const disguised = found(two, {
+    verdict: 'fake-stereo',
+    disguise: ['polarity', 'delay'],
+    delaySamples: -480,
+    polarity: 'inverted',
+  });
+  expect(disguised.map(({ code, channels }) => [code, channels])).toEqual([
+    ['fake-stereo', [1, 2]],
+    ['out-of-polarity', [2]],
+    ['late-side', [1]],
+  ]);
   expect(disguised[0].message).toBe('Both sides carry one signal, made to look different by polarity and delay.');
   expect(disguised[2].message).toBe('The left side is 10.00 ms late.');
 });
 
 test('a side that goes and comes back has dropped out; one that was never there is one-sided', () => {
   const two = [channel(1), channel(2)];
-  const dropped = found(two, { verdict: 'changing' }, [section(0, 10, 'stereo'), section(10, 14, 'one-sided', 'left'), section(14, 30, 'stereo')]);
-  expect(dropped).toEqual([expect.objectContaining({ code: 'dropout', severity: 'fix', channels: [2], startSeconds: 10, endSeconds: 14 })]);
-  const never = found([channel(1), channel(2, { content: 'noise', noiseFloorDbfs: -62, rmsDbfs: -62 })], { verdict: 'one-sided', side: 'left' });
-  expect(never).toEqual([expect.objectContaining({ code: 'one-sided', severity: 'fix', channels: [2], startSeconds: 0, endSeconds: 30 })]);
+  const dropped = found(two, { verdict: 'changing' }, [
+    section(0, 10, 'stereo'),
+    section(10, 14, 'one-sided', 'left'),
+    section(14, 30, 'stereo'),
+  ]);
+  expect(dropped).toEqual([
+    expect.objectContaining({ code: 'dropout', severity: 'fix', channels: [2], startSeconds: 10, endSeconds: 14 }),
+  ]);
+  const never = found([channel(1), channel(2, { content: 'noise', noiseFloorDbfs: -62, rmsDbfs: -62 })], {
+    verdict: 'one-sided',
+    side: 'left',
+  });
+  expect(never).toEqual([
+    expect.objectContaining({ code: 'one-sided', severity: 'fix', channels: [2], startSeconds: 0, endSeconds: 30 }),
+  ]);
   expect(never[0].message).toContain('-62'.replace('-', '−'));
 });
 
 test('the most pressing comes first, and of many channels it is said which are meant', () => {
-  const four = [channel(1, { truePeakDbtp: 0 }), channel(2), channel(3, { content: 'silent', loudnessLufs: null }), channel(4)];
+  const four = [
+    channel(1, { truePeakDbtp: 0 }),
+    channel(2),
+    channel(3, { content: 'silent', loudnessLufs: null }),
+    channel(4),
+  ];
   const all = findingsOf({
-    durationSeconds: 30, sampleRate: 48000, reports: four, duplicates: [[2, 4]],
-    pairs: [{ report: { ...stereo, verdict: 'two-mics' }, sections: [section(0, 30, 'two-mics')] }, { report: { ...stereo, channels: [3, 4], verdict: 'one-sided', side: 'right' }, sections: [section(0, 30, 'one-sided', 'right')] }],
+    durationSeconds: 30,
+    sampleRate: 48000,
+    reports: four,
+    duplicates: [[2, 4]],
+    pairs: [
+      { report: { ...stereo, verdict: 'two-mics' }, sections: [section(0, 30, 'two-mics')] },
+      {
+        report: { ...stereo, channels: [3, 4], verdict: 'one-sided', side: 'right' },
+        sections: [section(0, 30, 'one-sided', 'right')],
+      },
+    ],
   });
   expect(all.map(({ severity }) => severity)).toEqual([...all.map(({ severity }) => severity)].sort());
   expect(all[0]).toMatchObject({ code: 'two-mics', severity: 'fix' });
   expect(all[0].message).toMatch(/^Channels 1 and 2: two microphones/);
-  expect(all.find(({ code }) => code === 'duplicate-channels')!.message).toBe('Channels 2 and 4 carry the same signal.');
+  expect(all.find(({ code }) => code === 'duplicate-channels')!.message).toBe(
+    'Channels 2 and 4 carry the same signal.',
+  );
   expect(all.find(({ code }) => code === 'silent-channel')).toMatchObject({ channels: [3], severity: 'note' });
 });

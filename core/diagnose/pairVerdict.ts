@@ -3,6 +3,7 @@ import { percentile } from '../measure/noiseFloor.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, type ChannelActivity } from './channelActivity.ts';
+import { CLEAR_ARRIVAL } from './twoMicrophones.ts';
 import { decideStretch, type StretchVerdict } from './stretchVerdict.ts';
 
 export interface PairDecision {
@@ -21,20 +22,38 @@ interface Clock {
 }
 
 export function decidePair(
-  pair: PairMeasurement, channels: [ChannelMeasurement, ChannelMeasurement], activity: [ChannelActivity, ChannelActivity], clock: Clock,
+  pair: PairMeasurement,
+  channels: [ChannelMeasurement, ChannelMeasurement],
+  activity: [ChannelActivity, ChannelActivity],
+  clock: Clock,
 ): PairDecision {
   const decided = pair.segments.map((segment) => {
     const whole = pair.segments.length === 1;
     // What was recorded differently has noise of its own, and a loudness of its own.
-    const inside = whole ? channels : channels.map((channel) => within(channel, segment)) as typeof channels;
-    const does = whole ? activity : inside.map((channel) => channelActivity(channel, clock.blockSeconds)) as typeof activity;
-    return { segment, ...decideStretch({ segment, channels: inside, activity: does, sampleRate: clock.sampleRate, blockSeconds: clock.blockSeconds }) };
+    const inside = whole ? channels : (channels.map((channel) => within(channel, segment)) as typeof channels);
+    const does = whole
+      ? activity
+      : (inside.map((channel) => channelActivity(channel, clock.blockSeconds)) as typeof activity);
+    return {
+      segment,
+      ...decideStretch({
+        segment,
+        channels: inside,
+        activity: does,
+        sampleRate: clock.sampleRate,
+        blockSeconds: clock.blockSeconds,
+      }),
+    };
   });
   const sure = decided.map((_, i) => settled(i, decided, channels));
   const parts = joinAlike(sure);
   const longest = sure.reduce((a, b) => (b.segment.to - b.segment.from > a.segment.to - a.segment.from ? b : a));
   const changes = parts.length > 1;
   const match = longest.segment.match;
+  // What both hear: a copy, or an arrival that stands out. Otherwise nothing was moved, and no difference of time or level is claimed.
+  const shared =
+    match &&
+    (longest.verdict === 'fake-stereo' || longest.verdict === 'dual-mono' || match.arrival.prominence >= CLEAR_ARRIVAL);
   const [left, right] = channels;
   return {
     report: {
@@ -47,10 +66,10 @@ export function decidePair(
       balanceLu: levelOrNull(left.loudnessLufs - right.loudnessLufs),
       nullDepthDb: levelOrNull(nullDepth(pair)),
       matchedNullDepthDb: match ? levelOrNull(match.matchedNullDb) : levelOrNull(nullDepth(pair)),
-      // Where nothing is shared nothing was moved.
-      gainDb: match ? levelOrNull(match.gainDb) : 0,
-      delaySamples: match?.delaySamples ?? 0,
-      polarity: match && match.polarity < 0 ? 'inverted' : 'normal',
+      gainDb: shared ? levelOrNull(match.gainDb) : 0,
+      delaySamples: shared ? match.delaySamples : 0,
+      polarity: shared && match.polarity < 0 ? 'inverted' : 'normal',
+      commonArrival: Boolean(shared),
       sumLossDb: sumLoss(pair),
     },
     sections: parts.map((part, i) => ({
@@ -75,7 +94,12 @@ function within(channel: ChannelMeasurement, segment: { from: number; to: number
   const to = segment.to === channel.blockPower.length ? segment.to : segment.to - trimmed;
   const blockPower = channel.blockPower.subarray(from, to);
   const loudest = blockPower.reduce((a, b) => Math.max(a, b), 0);
-  return { ...channel, peak: Math.min(channel.peak, Math.sqrt(loudest)), blockPower, blockSpeechPower: channel.blockSpeechPower.subarray(from, to) };
+  return {
+    ...channel,
+    peak: Math.min(channel.peak, Math.sqrt(loudest)),
+    blockPower,
+    blockSpeechPower: channel.blockSpeechPower.subarray(from, to),
+  };
 }
 
 // Noise is known to about this much from a few seconds.
@@ -94,8 +118,11 @@ function settled(index: number, decided: Decided[], channels: [ChannelMeasuremen
   const { state } = part.segment;
   if ((state !== 'left-only' && state !== 'right-only') || part.verdict === 'silent') return part;
   const { blockSpeechPower } = channels[state === 'left-only' ? 1 : 0];
-  const levelDb = ({ segment: { from, to } }: Decided, share: number): number => dbFromPower(percentile(blockSpeechPower.subarray(from + 1, to - 1), share) + 1e-14);
-  const beside = [decided[index - 1], decided[index + 1]].filter(Boolean).sort((a, b) => b.segment.to - b.segment.from - (a.segment.to - a.segment.from))
+  const levelDb = ({ segment: { from, to } }: Decided, share: number): number =>
+    dbFromPower(percentile(blockSpeechPower.subarray(from + 1, to - 1), share) + 1e-14);
+  const beside = [decided[index - 1], decided[index + 1]]
+    .filter(Boolean)
+    .sort((a, b) => b.segment.to - b.segment.from - (a.segment.to - a.segment.from))
     .find(({ verdict }) => part.verdict !== 'one-sided' || verdict === 'two-mics');
   if (!beside) return part;
   const moves = levelDb(part, 0.9) - levelDb(part, 0.1) > STEADY_NOISE_DB;
@@ -111,7 +138,11 @@ interface Part extends Pick<StretchVerdict, 'verdict' | 'side'> {
 /** Neighbours with one verdict are one part; where nothing is heard belongs to what it stands beside. */
 function joinAlike(decided: Decided[]): Part[] {
   const parts: Part[] = [];
-  for (const { segment: { from, to }, verdict, side } of decided) {
+  for (const {
+    segment: { from, to },
+    verdict,
+    side,
+  } of decided) {
     const last = parts.at(-1);
     if (last && (verdict === 'silent' || (last.verdict === verdict && last.side === side))) last.to = to;
     else if (last && last.verdict === 'silent') Object.assign(last, { to, verdict, side });

@@ -6,7 +6,7 @@ import type { PairVerdict, Side } from '../schema/verdict.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
-import { twoMicrophoneScore } from './twoMicrophones.ts';
+import { ARRIVAL_BY_CHANCE, twoMicrophoneScore } from './twoMicrophones.ts';
 
 export interface StretchVerdict {
   verdict: PairVerdict;
@@ -44,6 +44,9 @@ const SCORE_SPREAD = 0.35;
 const DISTANT_NULL_DB = -24;
 const DISTANT_MS = 1.9;
 const CERTAIN = 5;
+// The share of two unrelated voices that no filter foretells; pairs in rooms stay under 0.8.
+const UNRELATED_INCOHERENT = 0.85;
+const INCOHERENT_SPREAD = 0.03;
 
 // Ambience is at most this much louder on one side; a preamplifier's hiss lies further below it.
 const STEADY_APART_DB = 15;
@@ -69,7 +72,11 @@ export function decideStretch(input: StretchInput): StretchVerdict {
   const inside = activity.map(({ active }) => active);
   const seconds = Math.max(...inside.map((active) => active.filter(Boolean).length)) * blockSeconds;
   const decide = (verdict: PairVerdict, margin: number, rest: Partial<StretchVerdict> = {}): StretchVerdict => ({
-    verdict, side: null, disguise: [], ...rest, confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
+    verdict,
+    side: null,
+    disguise: [],
+    ...rest,
+    confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
   });
   let speaks = activity.map(({ content }, s) => content === 'programme' && inside[s].some(Boolean));
   if (!speaks[0] && !speaks[1]) return decide('silent', CERTAIN);
@@ -84,12 +91,15 @@ export function decideStretch(input: StretchInput): StretchVerdict {
     if (side && soundsBriefly(input, side)) return decide('one-sided', DOUBTFUL_MARGIN, { side });
     return decide(verdictOfState(segment.state), UNDECIDED_MARGIN);
   }
-  const speech = activity.some(({ soundsLikeSpeech }) => soundsLikeSpeech);
-  return decideBySecondLook(segment.match, input.sampleRate, speech, -alone / RATIO_SPREAD_DB, decide);
+  const speaking = activity.filter(({ soundsLikeSpeech }) => soundsLikeSpeech).length;
+  return decideBySecondLook(segment.match, input.sampleRate, speaking, -alone / RATIO_SPREAD_DB, decide);
 }
 
 function decideBySecondLook(
-  match: PairMatch, sampleRate: number, speech: boolean, bothMargin: number,
+  match: PairMatch,
+  sampleRate: number,
+  speaking: number,
+  bothMargin: number,
   decide: (verdict: PairVerdict, margin: number, rest?: Partial<StretchVerdict>) => StretchVerdict,
 ): StretchVerdict {
   const { plainNullDb, matchedNullDb } = match;
@@ -98,7 +108,8 @@ function decideBySecondLook(
     const margin = 0.4 + (DUAL_MONO_NULL_DB - plainNullDb) / NULL_SPREAD_DB;
     return decide('dual-mono', programme ? DOUBTFUL_MARGIN : margin);
   }
-  if (plainNullDb <= ROUGH_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB) return decide('dual-mono', plainNullDb <= CODED_NULL_DB ? 0.8 : DOUBTFUL_MARGIN);
+  if (plainNullDb <= ROUGH_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB)
+    return decide('dual-mono', plainNullDb <= CODED_NULL_DB ? 0.8 : DOUBTFUL_MARGIN);
   const distant = Math.abs((1000 * match.delaySamples) / sampleRate) > DISTANT_MS;
   const gained = plainNullDb - matchedNullDb - MATCH_GAIN_DB;
   const deep = (distant ? DISTANT_NULL_DB : MATCHED_NULL_DB) - matchedNullDb;
@@ -106,8 +117,15 @@ function decideBySecondLook(
   if (likeness >= 0) {
     const disguise = disguiseOf(match);
     if (disguise.length === 0) return decide('dual-mono', likeness);
-    const mix = disguise.includes('filter') && !speech && matchedNullDb > MIX_NULL_DB;
+    const mix = disguise.includes('filter') && speaking === 0 && matchedNullDb > MIX_NULL_DB;
     return decide('fake-stereo', mix ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise });
+  }
+  // A voice, and nothing that both sides hear: no stereo pair can do that.
+  if (speaking > 0 && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > UNRELATED_INCOHERENT) {
+    return decide(
+      'two-mics',
+      Math.min(bothMargin, 0.4 + (match.incoherent - UNRELATED_INCOHERENT) / INCOHERENT_SPREAD),
+    );
   }
   const score = twoMicrophoneScore(match, sampleRate);
   const apart = Math.min(-likeness, bothMargin, (plainNullDb - DUAL_MONO_NULL_DB) / NULL_SPREAD_DB);
@@ -141,7 +159,10 @@ function soundsBriefly(input: StretchInput, side: Side): boolean {
   const loudest = Math.max(NOTHING_POWER, percentile(powers, 1 - moments));
   const sounds = (i: number): boolean => powers[i] >= loudest;
   // What comes just before and after a moment belongs to it.
-  const ratioDb = programmeRatioDb(input, (i) => input.activity[live].active[i] && !sounds(i - 1) && !sounds(i) && !sounds(i + 1));
+  const ratioDb = programmeRatioDb(
+    input,
+    (i) => input.activity[live].active[i] && !sounds(i - 1) && !sounds(i) && !sounds(i + 1),
+  );
   return (side === 'left' ? ratioDb : -ratioDb) >= ONE_SIDED_DB;
 }
 

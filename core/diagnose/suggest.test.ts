@@ -5,42 +5,77 @@ import { causeOf } from './causes.ts';
 import { suggestForMultichannel, suggestForPair } from './suggest.ts';
 
 const base: PairReport = {
-  channels: [1, 2], verdict: 'stereo', side: null, disguise: [], confidence: 0.99, correlation: 0.4, balanceLu: 0, nullDepthDb: -6, matchedNullDepthDb: -8,
-  gainDb: 0, delaySamples: 0, polarity: 'normal', sumLossDb: 0,
+  channels: [1, 2],
+  verdict: 'stereo',
+  side: null,
+  disguise: [],
+  confidence: 0.99,
+  correlation: 0.4,
+  balanceLu: 0,
+  nullDepthDb: -6,
+  matchedNullDepthDb: -8,
+  gainDb: 0,
+  delaySamples: 0,
+  polarity: 'normal',
+  commonArrival: true,
+  sumLossDb: 0,
 };
 const PARTS = PairVerdict.options.filter((verdict) => verdict !== 'changing');
 const part = fc.record({ verdict: fc.constantFrom(...PARTS), side: fc.constantFrom<Side>('left', 'right') });
-const sectionsOf = (parts: { verdict: PairVerdict; side: Side }[]): Section[] => parts.map(({ verdict, side }, i) => (
-  { startSeconds: 10 * i, endSeconds: 10 * i + 10, verdict, side: verdict === 'one-sided' ? side : null }
-));
+const sectionsOf = (parts: { verdict: PairVerdict; side: Side }[]): Section[] =>
+  parts.map(({ verdict, side }, i) => ({
+    startSeconds: 10 * i,
+    endSeconds: 10 * i + 10,
+    verdict,
+    side: verdict === 'one-sided' ? side : null,
+  }));
 
 test('a suggestion never throws programme away, whatever the sections are, and none is made where it is too close to call', () => {
-  fc.assert(fc.property(
-    fc.array(part, { minLength: 1, maxLength: 5 }), fc.double({ min: 0.5, max: 0.99, noNaN: true }), fc.subarray<Disguise>(['level', 'polarity', 'delay', 'filter']),
-    fc.double({ min: -2000, max: 2000, noNaN: true }), fc.double({ min: -20, max: 20, noNaN: true }), fc.constantFrom(null, 1, 2),
-    (parts, confidence, disguise, delaySamples, gainDb, clearest) => {
-      const sections = sectionsOf(parts);
-      const [{ verdict }] = parts;
-      const [{ side }] = sections;
-      const pair: PairReport = { ...base, confidence, disguise, delaySamples, gainDb, ...(sections.length > 1 ? { verdict: 'changing' } : { verdict, side }) };
-      const { action, from, to } = suggestForPair(pair, sections, clearest);
-      if (confidence < 0.75) expect(action).toBe('review');
-      if (['fill', 'select', 'sum'].includes(action)) {
-        for (const section of sections) {
-          expect(['stereo', 'two-mics']).not.toContain(section.verdict);
-          // What is kept carries the programme in every section.
-          if (section.verdict === 'one-sided') expect([action, from]).toEqual(['fill', section.side === 'left' ? 1 : 2]);
+  fc.assert(
+    fc.property(
+      fc.array(part, { minLength: 1, maxLength: 5 }),
+      fc.double({ min: 0.5, max: 0.99, noNaN: true }),
+      fc.subarray<Disguise>(['level', 'polarity', 'delay', 'filter']),
+      fc.double({ min: -2000, max: 2000, noNaN: true }),
+      fc.double({ min: -20, max: 20, noNaN: true }),
+      fc.constantFrom(null, 1, 2),
+      (parts, confidence, disguise, delaySamples, gainDb, clearest) => {
+        const sections = sectionsOf(parts);
+        const [{ verdict }] = parts;
+        const [{ side }] = sections;
+        const pair: PairReport = {
+          ...base,
+          confidence,
+          disguise,
+          delaySamples,
+          gainDb,
+          ...(sections.length > 1 ? { verdict: 'changing' } : { verdict, side }),
+        };
+        const { action, from, to } = suggestForPair(pair, sections, clearest);
+        if (confidence < 0.75) expect(action).toBe('review');
+        if (['fill', 'select', 'sum'].includes(action)) {
+          for (const section of sections) {
+            expect(['stereo', 'two-mics']).not.toContain(section.verdict);
+            // What is kept carries the programme in every section.
+            if (section.verdict === 'one-sided')
+              expect([action, from]).toEqual(['fill', section.side === 'left' ? 1 : 2]);
+          }
         }
-      }
-      expect(action).not.toBe('sum');
-      expect(to.every((channel) => channel === 1 || channel === 2)).toBe(true);
-    },
-  ), { numRuns: 1000, seed: 5 });
+        expect(action).not.toBe('sum');
+        expect(to.every((channel) => channel === 1 || channel === 2)).toBe(true);
+      },
+    ),
+    { numRuns: 1000, seed: 5 },
+  );
 });
 
 test('of a disguise what is kept or moved is the right side: the clearer, the later, the quieter', () => {
   const disguised = (rest: Partial<PairReport>, clearest: number | null = null) => {
-    const { action, from, to } = suggestForPair({ ...base, verdict: 'fake-stereo', ...rest }, [{ startSeconds: 0, endSeconds: 9, verdict: 'fake-stereo', side: null }], clearest);
+    const { action, from, to } = suggestForPair(
+      { ...base, verdict: 'fake-stereo', ...rest },
+      [{ startSeconds: 0, endSeconds: 9, verdict: 'fake-stereo', side: null }],
+      clearest,
+    );
     return [action, from, to];
   };
   expect(disguised({ disguise: ['filter', 'delay'] }, 2)).toEqual(['select', 2, [2]]);
@@ -52,13 +87,51 @@ test('of a disguise what is kept or moved is the right side: the clearer, the la
 });
 
 test('of many channels one is taken only where it alone carries sound of its own', () => {
-  const reports = (...contents: ('programme' | 'noise' | 'silent')[]) => contents.map((content, i) => ({
-    channel: i + 1, content, peakDbfs: -6, truePeakDbtp: -6, rmsDbfs: -24, loudnessLufs: -24, momentaryMaxLufs: -20, shortTermMaxLufs: -22, loudnessRangeLu: 5,
-    noiseFloorDbfs: -70, humDbfs: null, mainsHz: null, longestSilenceSeconds: 0, clippedSamples: 0, dcOffset: 0,
-  }));
-  expect(suggestForMultichannel(reports('silent', 'programme', 'noise'), [])).toMatchObject({ action: 'select', from: 2, to: [2] });
-  expect(suggestForMultichannel(reports('programme', 'programme', 'noise'), [[1, 2]])).toMatchObject({ action: 'select', from: 1 });
-  expect(suggestForMultichannel(reports('programme', 'programme', 'noise'), [])).toMatchObject({ action: 'review' });
+  const reports = (...contents: ('programme' | 'noise' | 'silent')[]) =>
+    contents.map((content, i) => ({
+      channel: i + 1,
+      content,
+      peakDbfs: -6,
+      truePeakDbtp: -6,
+      rmsDbfs: -24,
+      loudnessLufs: -24,
+      momentaryMaxLufs: -20,
+      shortTermMaxLufs: -22,
+      loudnessRangeLu: 5,
+      noiseFloorDbfs: -70,
+      humDbfs: null,
+      mainsHz: null,
+      longestSilenceSeconds: 0,
+      clippedSamples: 0,
+      dcOffset: 0,
+    }));
+  expect(suggestForMultichannel(reports('silent', 'programme', 'noise'), [])).toMatchObject({
+    action: 'select',
+    from: 2,
+    to: [2],
+  });
+  expect(suggestForMultichannel(reports('programme', 'programme', 'noise'), [[1, 2]])).toMatchObject({
+    action: 'select',
+    from: 1,
+  });
+  // What carries something of its own is kept, in files of its own; where nothing can be left, or nothing is there, a person decides.
+  expect(suggestForMultichannel(reports('programme', 'programme', 'noise'), [])).toMatchObject({
+    action: 'split',
+    to: [1, 2],
+  });
+  expect(
+    suggestForMultichannel(reports('programme', 'programme', 'programme', 'programme'), [
+      [1, 3],
+      [2, 4],
+    ]),
+  ).toMatchObject({ action: 'split', to: [1, 2] });
+  expect(suggestForMultichannel(reports('programme', 'programme', 'programme'), [])).toMatchObject({
+    action: 'review',
+  });
+  expect(suggestForMultichannel(reports('silent', 'noise', 'silent'), [])).toMatchObject({
+    action: 'review',
+    reason: expect.stringContaining('nothing to repair'),
+  });
 });
 
 test('every verdict that is a fault has a likely cause and a way to record it right next time', () => {
@@ -67,6 +140,8 @@ test('every verdict that is a fault has a likely cause and a way to record it ri
     expect([verdict, cause !== null, advice !== null]).toEqual([verdict, verdict !== 'stereo', verdict !== 'stereo']);
   }
   expect(causeOf({ ...base, verdict: 'one-sided', side: 'right' }).cause).toContain('input 2');
-  const causes = (['filter', 'delay', 'polarity', 'level'] as const).map((disguise) => causeOf({ ...base, verdict: 'fake-stereo', disguise: [disguise] }).cause);
+  const causes = (['filter', 'delay', 'polarity', 'level'] as const).map(
+    (disguise) => causeOf({ ...base, verdict: 'fake-stereo', disguise: [disguise] }).cause,
+  );
   expect(new Set(causes).size).toBe(4);
 });

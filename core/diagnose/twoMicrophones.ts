@@ -10,19 +10,25 @@ import type { PairMatch } from '../measure/pairMatch.ts';
  */
 export function twoMicrophoneScore(match: PairMatch, sampleRate: number): number {
   const milliseconds = (samples: number): number => (1000 * samples) / sampleRate;
-  const { arrival, leaning: { left, right } } = match;
+  const {
+    arrival,
+    leaning: { left, right },
+  } = match;
   const distance = Math.abs(milliseconds(arrival.delaySamples)) / PAIR_REACH_MS;
   // A peak that hardly stands out makes doubtful what it can't decide.
-  const half = Math.max(0, (arrival.prominence - CHANCE) / (CLEAR - CHANCE));
-  const steady = arrival.prominence >= CLEAR ? distance : Math.min(ALMOST, distance * half);
+  const half = Math.max(0, (arrival.prominence - ARRIVAL_BY_CHANCE) / (CLEAR_ARRIVAL - ARRIVAL_BY_CHANCE));
+  const steady = arrival.prominence >= CLEAR_ARRIVAL ? distance : Math.min(ALMOST, distance * half);
   const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
-  const clear = [left, right].map(({ prominence, stretches }) => stretches >= 2 && prominence >= CLEAR);
+  const clear = [left, right].map(({ prominence, stretches }) => stretches >= 2 && prominence >= CLEAR_ARRIVAL);
   const leftLag = milliseconds(left.delaySamples);
   const rightLag = milliseconds(right.delaySamples);
   let turns: number;
   if (clear[0] && clear[1]) {
     const swingMs = Math.max(0, (leftLag - rightLag) / 2);
-    turns = swingMs < LEAST_SWING_MS ? swingDb / PANNED_SWING_DB : Math.sqrt((swingDb / PAIR_SWING_DB) * (swingMs / PAIR_SWING_MS));
+    turns =
+      swingMs < LEAST_SWING_MS
+        ? swingDb / PANNED_SWING_DB
+        : Math.sqrt((swingDb / PAIR_SWING_DB) * (swingMs / PAIR_SWING_MS));
     if (swingDb < LEAST_SWING_DB) turns = Math.min(turns, ALMOST);
   } else {
     turns = swingDb / UNRELATED_SWING_DB;
@@ -35,8 +41,8 @@ export function twoMicrophoneScore(match: PairMatch, sampleRate: number): number
 }
 
 // A peak that stands seven deviations out of the correlation curve is an arrival; chance reaches five.
-const CLEAR = 7.5;
-const CHANCE = 6;
+export const CLEAR_ARRIVAL = 7.5;
+export const ARRIVAL_BY_CHANCE = 6;
 const PAIR_REACH_MS = 1.9;
 // Half the swing that cardioids at a right angle show between talkers at either end, and that a 20 cm pair shows in time.
 const PAIR_SWING_DB = 7;

@@ -5,10 +5,27 @@ import { instantiateKernel } from './instantiateKernel.ts';
 import { meterBlockWasm } from './meterBlock.wasm.ts';
 
 interface MeterBlockExports {
-  decodePair(input: number, kind: number, frameBytes: number, wordBytes: number, frames: number, out: number, both: boolean): number;
+  decodePair(
+    input: number,
+    kind: number,
+    frameBytes: number,
+    wordBytes: number,
+    frames: number,
+    out: number,
+    both: boolean,
+  ): number;
   scanPair(
-    block: number, frames: number, state: number, sums: number, ceiling: number, both: boolean,
-    bucketFrames: number, buckets: number, bucketBytes: number, differenceAt: number, taps: number,
+    block: number,
+    frames: number,
+    state: number,
+    sums: number,
+    ceiling: number,
+    both: boolean,
+    bucketFrames: number,
+    buckets: number,
+    bucketBytes: number,
+    differenceAt: number,
+    taps: number,
   ): number;
   writeBucket(state: number, both: boolean, out: number, differenceAt: number): void;
   weightPair(block: number, frames: number, coefficients: number, state: number, sums: number): void;
@@ -102,7 +119,10 @@ export class BlockMeter {
 
   /** @param bucketFrames frames that the first outline bucket lacks, where the first frame lies inside a bucket */
   constructor(
-    words: SampleFormat, private readonly channels: number, readonly blockFrames: number, private readonly filters: MeterFilters,
+    words: SampleFormat,
+    private readonly channels: number,
+    readonly blockFrames: number,
+    private readonly filters: MeterFilters,
     private bucketFrames = 0,
   ) {
     this.pairs = Math.ceil(channels / 2);
@@ -135,7 +155,12 @@ export class BlockMeter {
     this.kernel = instantiateKernel<MeterBlockExports>(meterBlockWasm, this.memory);
     const { shelf, highPass, speech } = filters;
     this.values(this.coefficientsAt, 12).set([
-      ...stateGains(shelf), shelf.a1, shelf.a2, ...stateGains(highPass), highPass.a1, highPass.a2,
+      ...stateGains(shelf),
+      shelf.a1,
+      shelf.a2,
+      ...stateGains(highPass),
+      highPass.a1,
+      highPass.a2,
       ...speech.flatMap(({ a1, a2 }) => [a1, a2]),
     ]);
     this.weightedScale = shelf.b0 ** 2;
@@ -174,7 +199,9 @@ export class BlockMeter {
     if (this.gathered > 0) this.measure(onBlock);
     this.passOn(onBuckets);
     if (onBuckets && this.bucketFrames > 0) {
-      this.pairAt.forEach(({ scan }, p) => this.kernel.writeBucket(scan, this.hasBoth(p), this.bucketAt(p), this.differenceAt(p)));
+      this.pairAt.forEach(({ scan }, p) =>
+        this.kernel.writeBucket(scan, this.hasBoth(p), this.bucketAt(p), this.differenceAt(p)),
+      );
       onBuckets(this.values(this.bucketsAt, this.lanes * 3), 1, this.bucketFrames);
     }
   }
@@ -235,7 +262,13 @@ export class BlockMeter {
     const wordBytes = this.frameBytes / this.channels;
     this.pairAt.forEach(({ block }, p) => {
       this.notFinite += this.kernel.decodePair(
-        from + 2 * p * wordBytes, this.kind, this.frameBytes, wordBytes, frames, block + this.gathered * FRAME_BYTES, this.hasBoth(p),
+        from + 2 * p * wordBytes,
+        this.kind,
+        this.frameBytes,
+        wordBytes,
+        frames,
+        block + this.gathered * FRAME_BYTES,
+        this.hasBoth(p),
       );
     });
     this.gathered += frames;
@@ -247,10 +280,26 @@ export class BlockMeter {
     let open = 0;
     this.pairAt.forEach(({ block, scan, filter, sums }, p) => {
       open = this.kernel.scanPair(
-        block, frames, scan, sums, this.ceiling, this.hasBoth(p), this.bucketFrames, this.bucketAt(p) + this.finishedBuckets * bucketBytes, bucketBytes,
-        this.differenceAt(p), this.tapsAt,
+        block,
+        frames,
+        scan,
+        sums,
+        this.ceiling,
+        this.hasBoth(p),
+        this.bucketFrames,
+        this.bucketAt(p) + this.finishedBuckets * bucketBytes,
+        bucketBytes,
+        this.differenceAt(p),
+        this.tapsAt,
       );
-      this.kernel.speechPair(block, frames, this.filters.speechStep, this.coefficientsAt + 8 * VALUE_BYTES, filter + 4 * FRAME_BYTES, sums);
+      this.kernel.speechPair(
+        block,
+        frames,
+        this.filters.speechStep,
+        this.coefficientsAt + 8 * VALUE_BYTES,
+        filter + 4 * FRAME_BYTES,
+        sums,
+      );
       this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
       // The end of this block is the history of the next.
       const values = this.values(block - HISTORY_FRAMES * FRAME_BYTES, (HISTORY_FRAMES + frames) * 2);
@@ -265,7 +314,8 @@ export class BlockMeter {
   private passOn(onBuckets?: BucketTaker): void {
     const buckets = this.finishedBuckets;
     this.finishedBuckets = 0;
-    if (onBuckets && buckets > 0) onBuckets(this.values(this.bucketsAt, buckets * this.lanes * 3), buckets, BUCKET_FRAMES);
+    if (onBuckets && buckets > 0)
+      onBuckets(this.values(this.bucketsAt, buckets * this.lanes * 3), buckets, BUCKET_FRAMES);
   }
 
   private hasBoth(pair: number): boolean {
@@ -294,8 +344,10 @@ function stateGains({ b0, b1, b2, a1, a2 }: BiquadCoefficients): [number, number
 /** Half the sum and half the difference of each tap and its mirror, oldest sample first, for the first two phases. */
 function mirroredTaps(): number[] {
   const [first, second] = TRUE_PEAK_PHASES.map((taps) => [...taps].reverse());
-  return Array.from({ length: TRUE_PEAK_TAPS / 2 }, (_, k) => [first, second].flatMap((taps) => {
-    const mirror = taps[TRUE_PEAK_TAPS - 1 - k];
-    return [(taps[k] + mirror) / 2, (taps[k] - mirror) / 2];
-  })).flat();
+  return Array.from({ length: TRUE_PEAK_TAPS / 2 }, (_, k) =>
+    [first, second].flatMap((taps) => {
+      const mirror = taps[TRUE_PEAK_TAPS - 1 - k];
+      return [(taps[k] + mirror) / 2, (taps[k] - mirror) / 2];
+    }),
+  ).flat();
 }

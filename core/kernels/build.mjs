@@ -14,8 +14,18 @@ try {
   for (const name of kernels) {
     const binary = join(scratch, `${name}.wasm`);
     const { error, stderr } = await asc.main([
-      join(here, `${name}.as.ts`), '--outFile', binary, '-O3', '--noAssert', '--runtime', 'stub',
-      '--enable', 'simd', '--importMemory', '--initialMemory', '1',
+      join(here, `${name}.as.ts`),
+      '--outFile',
+      binary,
+      '-O3',
+      '--noAssert',
+      '--runtime',
+      'stub',
+      '--enable',
+      'simd',
+      '--importMemory',
+      '--initialMemory',
+      '1',
     ]);
     if (error) throw new Error(`${name}: ${stderr.toString()}`);
     const base64 = (await readFile(binary)).toString('base64');

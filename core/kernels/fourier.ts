@@ -1,5 +1,6 @@
 import { fourierWasm } from './fourier.wasm.ts';
 import { instantiateKernel } from './instantiateKernel.ts';
+import { memoryFor } from './kernelMemory.ts';
 
 interface FourierExports {
   transform(x: number, y: number, turns: number, size: number): number;
@@ -16,9 +17,6 @@ export interface CrossPowers {
   crossIm: Float64Array;
 }
 
-const PAGE_BYTES = 65536;
-const VALUE_BYTES = 8;
-
 /** Fourier transforms of two real signals at once, of a power-of-two length from 4. */
 export class PairTransform {
   private readonly kernel: FourierExports;
@@ -31,15 +29,12 @@ export class PairTransform {
   private readonly sums: Float64Array;
 
   /** @param window weighs the samples; all alike without it */
-  constructor(readonly size: number, window?: Float64Array) {
-    const lengths = [size, size, size, 2 * size, 2 * size, 2 * size, 4 * (size / 2 + 1)];
-    const memory = new WebAssembly.Memory({ initial: 2 + Math.ceil((lengths.reduce((a, b) => a + b) * VALUE_BYTES) / PAGE_BYTES) });
-    let at = PAGE_BYTES;
-    [this.left, this.right, this.window, this.x, this.y, this.turns, this.sums] = lengths.map((length) => {
-      const place = new Float64Array(memory.buffer, at, length);
-      at += length * VALUE_BYTES;
-      return place;
-    });
+  constructor(
+    readonly size: number,
+    window?: Float64Array,
+  ) {
+    const { memory, places } = memoryFor([size, size, size, 2 * size, 2 * size, 2 * size, 4 * (size / 2 + 1)]);
+    [this.left, this.right, this.window, this.x, this.y, this.turns, this.sums] = places;
     if (window) this.window.set(window);
     else this.window.fill(1);
     this.turns.set(turnsOf(size));
@@ -63,7 +58,10 @@ export class PairTransform {
     kernel.weave(this.left.byteOffset, this.right.byteOffset, this.window.byteOffset, size, x.byteOffset);
     const result = this.forward() === x.byteOffset ? x : this.y;
     const bins = { length: size / 2 + 1 };
-    return { re: Float64Array.from(bins, (_, k) => result[2 * k]), im: Float64Array.from(bins, (_, k) => result[2 * k + 1]) };
+    return {
+      re: Float64Array.from(bins, (_, k) => result[2 * k]),
+      im: Float64Array.from(bins, (_, k) => result[2 * k + 1]),
+    };
   }
 
   /** What was added since the last time. */

@@ -1,4 +1,5 @@
 import { instantiateKernel } from './instantiateKernel.ts';
+import { memoryFor } from './kernelMemory.ts';
 import { leastSquaresWasm } from './leastSquares.wasm.ts';
 
 interface LeastSquaresExports {
@@ -8,7 +9,6 @@ interface LeastSquaresExports {
   residualSquares(source: number, target: number, count: number, filter: number, taps: number): number;
 }
 
-const PAGE_BYTES = 65536;
 const VALUE_BYTES = 8;
 
 /** Gathers the normal equations of a filter from examples, and solves them. */
@@ -26,17 +26,12 @@ export class LeastSquares {
    * @param taps a multiple of sixteen
    * @param longest samples in an example's target
    */
-  constructor(private readonly taps: number, longest: number) {
-    let at = PAGE_BYTES;
-    const places: [number, number][] = [];
-    const claim = (values: number): void => {
-      places.push([at, values]);
-      at += Math.ceil(values / 2) * 2 * VALUE_BYTES;
-    };
-    for (const values of [longest + taps + 8, longest, taps, taps, taps, taps * taps, taps * taps]) claim(values);
-    const memory = new WebAssembly.Memory({ initial: Math.ceil(at / PAGE_BYTES) + 1 });
-    [this.source, this.target, this.firstRow, this.crossed, this.filter, this.matrix, this.lower] = places
-      .map(([start, values]) => new Float64Array(memory.buffer, start, values));
+  constructor(
+    private readonly taps: number,
+    longest: number,
+  ) {
+    const { memory, places } = memoryFor([longest + taps + 8, longest, taps, taps, taps, taps * taps, taps * taps]);
+    [this.source, this.target, this.firstRow, this.crossed, this.filter, this.matrix, this.lower] = places;
     this.kernel = instantiateKernel<LeastSquaresExports>(leastSquaresWasm, memory);
   }
 
@@ -73,7 +68,13 @@ export class LeastSquares {
     this.hold(source, target);
     return Float64Array.from({ length: Math.floor(target.length / frame) }, (_, i) => {
       const start = i * frame * VALUE_BYTES;
-      return this.kernel.residualSquares(this.source.byteOffset + start, this.target.byteOffset + start, frame, this.filter.byteOffset, this.taps);
+      return this.kernel.residualSquares(
+        this.source.byteOffset + start,
+        this.target.byteOffset + start,
+        frame,
+        this.filter.byteOffset,
+        this.taps,
+      );
     });
   }
 

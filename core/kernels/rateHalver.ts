@@ -1,11 +1,11 @@
 import { halveRateWasm } from './halveRate.wasm.ts';
 import { instantiateKernel } from './instantiateKernel.ts';
+import { memoryFor } from './kernelMemory.ts';
 
 interface HalveRateExports {
   halve(samples: number, count: number, weights: number, taps: number, odds: number, out: number): void;
 }
 
-const PAGE_BYTES = 65536;
 const VALUE_BYTES = 8;
 // Samples made at a time, a multiple of four: with what they are made of they stay near the processor.
 const MOST_AT_ONCE = 4096;
@@ -21,14 +21,13 @@ export class RateHalver {
   /** @param weights of the samples 1, 3, 5 ... from the middle one, whose weight is a half; all between have none */
   constructor(weights: Float64Array) {
     const around = 2 * weights.length;
-    let at = PAGE_BYTES;
-    const lengths = [weights.length, 2 * MOST_AT_ONCE + 2 * around, MOST_AT_ONCE + around, MOST_AT_ONCE];
-    const memory = new WebAssembly.Memory({ initial: 2 + Math.ceil((lengths.reduce((a, b) => a + b) * VALUE_BYTES) / PAGE_BYTES) });
-    [this.weights, this.input, this.odds, this.output] = lengths.map((length) => {
-      const place = new Float64Array(memory.buffer, at, length);
-      at += Math.ceil(length / 2) * 2 * VALUE_BYTES;
-      return place;
-    });
+    const { memory, places } = memoryFor([
+      weights.length,
+      2 * MOST_AT_ONCE + 2 * around,
+      MOST_AT_ONCE + around,
+      MOST_AT_ONCE,
+    ]);
+    [this.weights, this.input, this.odds, this.output] = places;
     this.weights.set(weights);
     this.kernel = instantiateKernel<HalveRateExports>(halveRateWasm, memory);
   }
@@ -47,7 +46,14 @@ export class RateHalver {
       input.set(piece, before);
       input.fill(0, before + piece.length);
       const whole = Math.ceil(count / 4) * 4;
-      this.kernel.halve(input.byteOffset + around * VALUE_BYTES, whole, weights.byteOffset, weights.length, odds.byteOffset, output.byteOffset);
+      this.kernel.halve(
+        input.byteOffset + around * VALUE_BYTES,
+        whole,
+        weights.byteOffset,
+        weights.length,
+        odds.byteOffset,
+        output.byteOffset,
+      );
       sound.set(output.subarray(0, count), start);
     }
     return sound;

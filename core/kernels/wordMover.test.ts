@@ -21,15 +21,18 @@ test('moves words of every width as the plain version does', () => {
     picks: fc.array(fc.array(fc.nat(), { minLength: 1, maxLength: 6 }), { minLength: 1, maxLength: 3 }),
     seed: fc.nat(255),
   });
-  fc.assert(fc.property(plan, ({ wordBytes, channels, frames, picks, seed }) => {
-    const files = picks.map((file) => file.map((pick) => pick % channels));
-    const mover = new WordMover(wordBytes, channels, files, 70, 2);
-    const input = mover.inputs[1];
-    for (let i = 0; i < input.length; i++) input[i] = (i * 31 + seed) % 251;
-    mover.move(1, frames);
-    files.forEach((sources, file) => {
-      const length = frames * sources.length * wordBytes;
-      expect(mover.outputs[1][file].slice(0, length)).toEqual(moved(input, wordBytes, channels, sources, frames));
-    });
-  }), { numRuns: 200 });
+  fc.assert(
+    fc.property(plan, ({ wordBytes, channels, frames, picks, seed }) => {
+      const files = picks.map((file) => file.map((pick) => pick % channels));
+      const mover = new WordMover(wordBytes, channels, files, 70, 2);
+      const input = mover.inputs[1];
+      for (let i = 0; i < input.length; i++) input[i] = (i * 31 + seed) % 251;
+      mover.move(1, frames);
+      files.forEach((sources, file) => {
+        const length = frames * sources.length * wordBytes;
+        expect(mover.outputs[1][file].slice(0, length)).toEqual(moved(input, wordBytes, channels, sources, frames));
+      });
+    }),
+    { numRuns: 200 },
+  );
 });

@@ -3,8 +3,13 @@ import { moveWordsWasm } from './moveWords.wasm.ts';
 
 interface MoveWordsExports {
   moveWords(
-    input: number, output: number, frames: number, inputFrameBytes: number, wordBytes: number,
-    sources: number, outputWords: number,
+    input: number,
+    output: number,
+    frames: number,
+    inputFrameBytes: number,
+    wordBytes: number,
+    sources: number,
+    outputWords: number,
   ): void;
 }
 
@@ -29,12 +34,17 @@ export class WordMover {
    * @param files for each output file, the input channel (from 0) that feeds each of its channels
    */
   constructor(
-    private readonly wordBytes: number, inputChannels: number, files: number[][], readonly framesPerRun: number, slots: number,
+    private readonly wordBytes: number,
+    inputChannels: number,
+    files: number[][],
+    readonly framesPerRun: number,
+    slots: number,
   ) {
     this.inputFrameBytes = inputChannels * wordBytes;
     const tableBytes = files.reduce((sum, channels) => sum + align(channels.length * 4), 0);
-    const runBytes = align(framesPerRun * this.inputFrameBytes + SPARE_BYTES)
-      + files.reduce((sum, channels) => sum + align(framesPerRun * channels.length * wordBytes + SPARE_BYTES), 0);
+    const runBytes =
+      align(framesPerRun * this.inputFrameBytes + SPARE_BYTES) +
+      files.reduce((sum, channels) => sum + align(framesPerRun * channels.length * wordBytes + SPARE_BYTES), 0);
     const memory = new WebAssembly.Memory({ initial: Math.ceil((tableBytes + slots * runBytes) / PAGE_BYTES) + 1 });
     this.kernel = instantiateKernel<MoveWordsExports>(moveWordsWasm, memory);
     let at = PAGE_BYTES;
@@ -50,7 +60,9 @@ export class WordMover {
     }
     const buffer = (bytes: number): Uint8Array => new Uint8Array(memory.buffer, claim(bytes + SPARE_BYTES), bytes);
     this.inputs = Array.from({ length: slots }, () => buffer(framesPerRun * this.inputFrameBytes));
-    this.outputs = Array.from({ length: slots }, () => files.map((channels) => buffer(framesPerRun * channels.length * wordBytes)));
+    this.outputs = Array.from({ length: slots }, () =>
+      files.map((channels) => buffer(framesPerRun * channels.length * wordBytes)),
+    );
   }
 
   /** Moves the first `frames` frames of a slot into all its outputs. */
@@ -58,7 +70,13 @@ export class WordMover {
     this.outputs[slot].forEach((output, file) => {
       const table = this.sourceTables[file];
       this.kernel.moveWords(
-        this.inputs[slot].byteOffset, output.byteOffset, frames, this.inputFrameBytes, this.wordBytes, table.at, table.words,
+        this.inputs[slot].byteOffset,
+        output.byteOffset,
+        frames,
+        this.inputFrameBytes,
+        this.wordBytes,
+        table.at,
+        table.words,
       );
     });
   }

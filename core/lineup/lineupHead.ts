@@ -1,42 +1,55 @@
-import type { LineupHead } from '../schema/lineup.ts';
-import type { Severity } from '../schema/verdict.ts';
+import type { LineupEntry, LineupHead } from '../schema/lineup.ts';
+import { playsWrong } from './standing.ts';
 
-/** What the headline of a project's lineup is made from. */
-export interface HeadClip {
-  state: 'waiting' | 'reading' | 'ready' | 'failed';
-  severity: Severity | null;
-  cause: string | null;
-  /** A repair is kept for it. */
-  handled: boolean;
-  /** The linked file moved or changed. */
-  lost: boolean;
-}
+export type HeadClip = Pick<LineupEntry, 'standing' | 'severity' | 'cause' | 'lost'>;
 
 /** What the project needs, in words. */
 export function lineupHead(clips: HeadClip[]): LineupHead {
   const count = (which: (clip: HeadClip) => boolean): number => clips.filter(which).length;
-  const wrong = clips.filter(({ severity }) => severity === 'fix');
-  const open = count(({ state }) => state === 'waiting' || state === 'reading');
-  const failed = count(({ state }) => state === 'failed');
-  const toLook = count(({ severity }) => severity === 'look');
-  const handled = wrong.filter((clip) => clip.handled).length;
+  const standing = (wanted: HeadClip['standing']): number => count((clip) => clip.standing === wanted);
+  const wrong = clips.filter(playsWrong);
+  const [measuring, unreadable, kept, written] = [
+    standing('measuring'),
+    standing('unreadable'),
+    standing('kept'),
+    standing('written'),
+  ];
+  const mayBe = count((clip) => clip.standing === 'open' && !playsWrong(clip));
+  const toLook = count((clip) => clip.standing === 'look' && !playsWrong(clip));
+  const mustLook = count((clip) => clip.standing === 'look' && playsWrong(clip));
   const lost = count((clip) => clip.lost);
   const parts = [
     sharedCause(wrong),
-    handled > 0 && handled < wrong.length && `${handled} ${handled === 1 ? 'has' : 'have'} a repair kept.`,
-    toLook > 0 && `${toLook} ${toLook === 1 ? 'needs' : 'need'} a look.`,
-    failed > 0 && `${failed} could not be read.`,
+    mustLook > 0 && `${mustLook} of them ${needs(mustLook)} a look first.`,
+    toLook > 0 && `${toLook} ${wrong.length > 0 ? 'more ' : ''}${needs(toLook)} a look.`,
+    mayBe > 0 && `${mayBe} ${mayBe === 1 ? 'plays' : 'play'} right and could be simpler.`,
+    kept > 0 && `${kept} ${kept === 1 ? 'has' : 'have'} a repair kept.`,
+    written > 0 && `${written} ${written === 1 ? 'is' : 'are'} written.`,
+    unreadable > 0 && `${unreadable} could not be read.`,
     lost > 0 && `${lost} linked ${lost === 1 ? 'file has' : 'files have'} moved or changed.`,
-    open > 0 && `${open} still being measured.`,
+    measuring > 0 && `${measuring} still being measured.`,
   ].filter((part) => part !== false && part !== null);
-  return { headline: headline(clips.length, wrong.length, handled, open, failed), detail: parts.join(' ') || 'Everything has been measured.' };
+  return {
+    headline: headline({ total: clips.length, wrong: wrong.length, decided: kept + written, measuring, unreadable }),
+    detail: parts.join(' ') || 'Everything has been measured.',
+  };
 }
 
-function headline(total: number, wrong: number, handled: number, open: number, failed: number): string {
-  if (total === open + failed) return open > 0 ? 'Measuring ...' : 'Nothing could be read.';
-  if (wrong === 0) return open > 0 ? 'Nothing so far would play wrong.' : 'Nothing would play wrong.';
-  if (handled === wrong) return wrong === 1 ? 'The clip that would play wrong has its repair.' : `All ${wrong} clips that would play wrong have their repair.`;
-  return `${wrong} of ${total} ${total === 1 ? 'clip' : 'clips'} would play wrong.`;
+function needs(count: number): string {
+  return count === 1 ? 'needs' : 'need';
+}
+
+function headline({
+  total,
+  wrong,
+  decided,
+  measuring,
+  unreadable,
+}: Record<'total' | 'wrong' | 'decided' | 'measuring' | 'unreadable', number>): string {
+  if (total === measuring + unreadable) return measuring > 0 ? 'Measuring ...' : 'Nothing could be read.';
+  if (wrong > 0) return `${wrong} of ${total} ${total === 1 ? 'clip' : 'clips'} would play wrong.`;
+  if (measuring > 0) return 'Nothing so far would play wrong.';
+  return decided > 0 ? 'Nothing would play wrong any more.' : 'Nothing would play wrong.';
 }
 
 /** "8 share one cause: one microphone on input 1 ..." */

@@ -12,7 +12,10 @@ export interface Stretch {
 }
 
 /** The ten seconds that tell most about a clip: where it changes or drops out, else where most is heard, on both sides if both carry something. */
-export function tellingStretch({ format, sections, findings }: Pick<Inspection, 'format' | 'sections' | 'findings'>, sketch: Sketch): Stretch {
+export function tellingStretch(
+  { format, sections, findings }: Pick<Inspection, 'format' | 'sections' | 'findings'>,
+  sketch: Sketch,
+): Stretch {
   const { durationSeconds } = format;
   const seconds = Math.min(TELLING_SECONDS, durationSeconds);
   const change = findings.find(({ code }) => code === 'dropout')?.startSeconds ?? sections[1]?.startSeconds;
@@ -25,7 +28,9 @@ function loudestStart(sketch: Sketch, seconds: number, durationSeconds: number):
   const columns = sketch[0]?.peaksDbfs.length ?? 0;
   if (columns === 0 || durationSeconds <= seconds) return 0;
   const heard = Array.from({ length: columns }, (_, column) => {
-    const reach = sketch.map(({ peaksDbfs }) => Math.max(0, (peaksDbfs[column] ?? FLOOR_DBFS) - FLOOR_DBFS)).sort((a, b) => b - a);
+    const reach = sketch
+      .map(({ peaksDbfs }) => Math.max(0, (peaksDbfs[column] ?? FLOOR_DBFS) - FLOOR_DBFS))
+      .sort((a, b) => b - a);
     // The second loudest channel counts half: two people talking tell more than one.
     return reach[0] + (reach[1] ?? 0) / 2;
   });

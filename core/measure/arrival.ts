@@ -31,7 +31,11 @@ export class ArrivalFinder {
   private readonly transform: PairTransform;
 
   /** @param length samples in a stretch */
-  constructor(private readonly sampleRate: number, length: number, private readonly reach: number) {
+  constructor(
+    private readonly sampleRate: number,
+    length: number,
+    private readonly reach: number,
+  ) {
     this.transform = new PairTransform(2 ** Math.ceil(Math.log2(length + reach)));
   }
 
@@ -114,7 +118,8 @@ export class ArrivalFinder {
 export function sumOfCorrelograms(correlograms: Correlogram[]): Correlogram {
   const { reach } = correlograms[0];
   const values = new Float64Array(2 * reach + 1);
-  for (const one of correlograms) for (let i = 0; i < values.length; i++) values[i] += one.values[i] / correlograms.length;
+  for (const one of correlograms)
+    for (let i = 0; i < values.length; i++) values[i] += one.values[i] / correlograms.length;
   return { reach, values };
 }
 
@@ -132,5 +137,9 @@ export function strongestArrival({ values, reach }: Correlogram): Arrival {
   // The curve near its top is a band-limited sinc: a parabola through three points finds it to about a tenth of a sample.
   const bend = at(best - 1) - 2 * at(best) + at(best + 1);
   const offset = bend < 0 ? (0.5 * (at(best - 1) - at(best + 1))) / bend : 0;
-  return { delaySamples: best - reach + Math.max(-0.5, Math.min(0.5, offset)), height: values[best], prominence: Math.abs(values[best]) / spread };
+  return {
+    delaySamples: best - reach + Math.max(-0.5, Math.min(0.5, offset)),
+    height: values[best],
+    prominence: Math.abs(values[best]) / spread,
+  };
 }

@@ -22,19 +22,31 @@ const CLEARLY_MORE = 2;
  * Adds to the neighbours (1 and 2, 3 and 4, ...) of a clip with more than two channels the pairs that its sound shows: two channels
  * that share far more with each other than with their neighbours. Copies of one channel are no pair.
  */
-export async function pairBySound(measurement: Measurement, read: SoundReader, measureChannels: ChannelsMeter): Promise<Measurement> {
+export async function pairBySound(
+  measurement: Measurement,
+  read: SoundReader,
+  measureChannels: ChannelsMeter,
+): Promise<Measurement> {
   if (measurement.channels.length <= 2) return measurement;
   const found = choosePairs(measurement, await sharedHeights(measurement, read));
   if (found.length === 0) return measurement;
   const measured = await measureChannels(found.flat());
-  return { ...measurement, pairs: [...measurement.pairs, ...measured.pairs.map((pair, p) => ({ ...pair, channels: found[p] }))] };
+  return {
+    ...measurement,
+    pairs: [...measurement.pairs, ...measured.pairs.map((pair, p) => ({ ...pair, channels: found[p] }))],
+  };
 }
 
 /** How much the whitened sound of two channels (from 0) agrees at one delay, 0..1; 0 where one carries nothing. */
 type Heights = (a: number, b: number) => number;
 
 function choosePairs({ channels, pairs, duplicates }: Measurement, heightOf: Heights): [number, number][] {
-  const partners = new Map(pairs.flatMap(({ channels: [a, b] }) => [[a, b], [b, a]]));
+  const partners = new Map(
+    pairs.flatMap(({ channels: [a, b] }) => [
+      [a, b],
+      [b, a],
+    ]),
+  );
   const height = (a: number, b: number | undefined): number => (b === undefined ? 0 : heightOf(a - 1, b - 1));
   const candidates: { pair: [number, number]; height: number }[] = [];
   for (let a = 1; a <= channels.length; a++) {
@@ -42,15 +54,18 @@ function choosePairs({ channels, pairs, duplicates }: Measurement, heightOf: Hei
       if (partners.get(a) === b || duplicates.some((group) => group.includes(a) && group.includes(b))) continue;
       const shared = height(a, b);
       const withNeighbours = Math.max(height(a, partners.get(a)), height(b, partners.get(b)));
-      if (shared >= SHARED_HEIGHT && shared >= CLEARLY_MORE * withNeighbours) candidates.push({ pair: [a, b], height: shared });
+      if (shared >= SHARED_HEIGHT && shared >= CLEARLY_MORE * withNeighbours)
+        candidates.push({ pair: [a, b], height: shared });
     }
   }
   const taken = new Set<number>();
-  const found = candidates.sort((a, b) => b.height - a.height).filter(({ pair }) => {
-    if (pair.some((channel) => taken.has(channel))) return false;
-    pair.forEach((channel) => taken.add(channel));
-    return true;
-  });
+  const found = candidates
+    .sort((a, b) => b.height - a.height)
+    .filter(({ pair }) => {
+      if (pair.some((channel) => taken.has(channel))) return false;
+      pair.forEach((channel) => taken.add(channel));
+      return true;
+    });
   return found.map(({ pair }) => pair).sort((a, b) => a[0] - b[0]);
 }
 
@@ -64,7 +79,11 @@ async function sharedHeights({ channels, sampleRate, blockSeconds }: Measurement
   const alive = channels.filter(({ peak }) => peak > SILENT_PEAK).map(({ channel }) => channel - 1);
   const spectra = channels.map((): WhitenedSpectrum[] => []);
   for (const block of loudestBlocks(channels.map(({ blockSpeechPower }) => blockSpeechPower))) {
-    const stretch = await read(Math.round(block * blockSeconds * sampleRate), frames << halvings, channels.map(({ channel }) => channel));
+    const stretch = await read(
+      Math.round(block * blockSeconds * sampleRate),
+      frames << halvings,
+      channels.map(({ channel }) => channel),
+    );
     for (const channel of alive) spectra[channel].push(finder.whitened(lowerRate(stretch[channel], halvings)));
   }
   const heights = new Map<string, number>();

@@ -13,13 +13,16 @@ function buzz(mainsHz: number, amplitudes: number[]): Float64Array {
   return add(...amplitudes.map((amplitude, h) => sine(mainsHz * (h + 1), amplitude, SECONDS)));
 }
 
-test.each([50, 60])('the power of a hum of %i Hz is that of its harmonics, under hiss and between words', async (mainsHz) => {
-  const amplitudes = [0.01, 0.004, 0.006, 0.002];
-  const truth = amplitudes.reduce((sum, amplitude) => sum + amplitude ** 2 / 2, 0);
-  const found = await toneOf(add(buzz(mainsHz, amplitudes), noise(0.0002, SECONDS, 1), chatter(0.2, SECONDS, 2)));
-  expect(found.mainsHz).toBe(mainsHz);
-  expect(Math.abs(10 * Math.log10(found.humPower / truth))).toBeLessThan(0.5);
-});
+test.each([50, 60])(
+  'the power of a hum of %i Hz is that of its harmonics, under hiss and between words',
+  async (mainsHz) => {
+    const amplitudes = [0.01, 0.004, 0.006, 0.002];
+    const truth = amplitudes.reduce((sum, amplitude) => sum + amplitude ** 2 / 2, 0);
+    const found = await toneOf(add(buzz(mainsHz, amplitudes), noise(0.0002, SECONDS, 1), chatter(0.2, SECONDS, 2)));
+    expect(found.mainsHz).toBe(mainsHz);
+    expect(Math.abs(10 * Math.log10(found.humPower / truth))).toBeLessThan(0.5);
+  },
+);
 
 test('hiss has no hum and is no tone', async () => {
   const found = await toneOf(noise(0.003, SECONDS, 3));
@@ -29,7 +32,10 @@ test('hiss has no hum and is no tone', async () => {
 
 test('a tone beside the mains is a tone; a hum with thirty harmonics is not', async () => {
   expect((await toneOf(add(sine(1234, 0.05, SECONDS), noise(0.0005, SECONDS, 4)))).tonalShare).toBeGreaterThan(0.95);
-  const rich = buzz(50, Array.from({ length: 30 }, (_, h) => 0.01 / (h + 1)));
+  const rich = buzz(
+    50,
+    Array.from({ length: 30 }, (_, h) => 0.01 / (h + 1)),
+  );
   expect((await toneOf(add(rich, noise(0.0001, SECONDS, 5)))).tonalShare).toBeLessThan(0.05);
 });
 

@@ -15,7 +15,11 @@ const TONE_RATIO = 100;
 const NEIGHBOURHOOD_BINS = 25;
 
 /** Looks at the quietest stretches of a channel: what hums there, and whether what sounds is tones. */
-export async function channelTone(measurement: Measurement, channel: ChannelMeasurement, read: SoundReader): Promise<ChannelTone> {
+export async function channelTone(
+  measurement: Measurement,
+  channel: ChannelMeasurement,
+  read: SoundReader,
+): Promise<ChannelTone> {
   const { sampleRate, blockSeconds } = measurement;
   const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
   const meter = new CrossSpectrumMeter(sampleRate, size);
@@ -75,5 +79,9 @@ function quietest(powers: Float64Array, windowBlocks: number): number[] {
     for (let i = block; i < block + windowBlocks; i++) power = powers[i] === 0 ? Infinity : Math.max(power, powers[i]);
     if (power < Infinity) starts.push({ block, power });
   }
-  return starts.sort((a, b) => a.power - b.power).slice(0, STRETCHES).map(({ block }) => block).sort((a, b) => a - b);
+  return starts
+    .sort((a, b) => a.power - b.power)
+    .slice(0, STRETCHES)
+    .map(({ block }) => block)
+    .sort((a, b) => a - b);
 }

@@ -13,69 +13,102 @@ import { ClipMeter } from './clipMeter.ts';
 
 test('K-weighting at 48 kHz is the table of BS.1770-5', () => {
   const [shelf, highPass] = kWeighting(48000);
-  expect([shelf.b0, shelf.b1, shelf.b2, shelf.a1, shelf.a2]).toEqual([
-    1.53512485958697, -2.69169618940638, 1.19839281085285, -1.69065929318241, 0.73248077421585,
-  ].map((value) => expect.closeTo(value, 8)));
-  expect([highPass.a1, highPass.a2]).toEqual([expect.closeTo(-1.99004745483398, 8), expect.closeTo(0.99007225036621, 8)]);
+  expect([shelf.b0, shelf.b1, shelf.b2, shelf.a1, shelf.a2]).toEqual(
+    [1.53512485958697, -2.69169618940638, 1.19839281085285, -1.69065929318241, 0.73248077421585].map((value) =>
+      expect.closeTo(value, 8),
+    ),
+  );
+  expect([highPass.a1, highPass.a2]).toEqual([
+    expect.closeTo(-1.99004745483398, 8),
+    expect.closeTo(0.99007225036621, 8),
+  ]);
 });
 
 const FORMATS: SampleFormat[] = [
-  ...([8, 16, 24, 32] as const).map((bits) => ({ kind: 'integer' as const, bits })), { kind: 'float', bits: 32 }, { kind: 'float', bits: 64 },
+  ...([8, 16, 24, 32] as const).map((bits) => ({ kind: 'integer' as const, bits })),
+  { kind: 'float', bits: 32 },
+  { kind: 'float', bits: 64 },
 ];
 
 test('the kernels equal the plain meters at every word, rate and number of channels, however the stream is cut', () => {
   const plan = fc.record({
-    format: fc.constantFrom(...FORMATS), sampleRate: fc.constantFrom(8000, 11025, 16000, 44100, 48000), channels: fc.integer({ min: 1, max: 5 }),
-    frames: fc.integer({ min: 1, max: 9000 }), seed: fc.nat(9999), loudness: fc.constantFrom(0.001, 0.3, 1.4), zeros: fc.nat(3000),
+    format: fc.constantFrom(...FORMATS),
+    sampleRate: fc.constantFrom(8000, 11025, 16000, 44100, 48000),
+    channels: fc.integer({ min: 1, max: 5 }),
+    frames: fc.integer({ min: 1, max: 9000 }),
+    seed: fc.nat(9999),
+    loudness: fc.constantFrom(0.001, 0.3, 1.4),
+    zeros: fc.nat(3000),
     pieces: fc.array(fc.integer({ min: 0, max: 4000 }), { maxLength: 4 }),
   });
-  fc.assert(fc.property(plan, ({ format, sampleRate, channels, frames, seed, loudness, zeros, pieces }) => {
-    const random = seededRandom(seed);
-    const planar = Array.from({ length: channels }, () => Float64Array.from({ length: frames }, (_, i) => (
-      i < zeros ? 0 : Math.max(-1, Math.min(1, (random() - 0.5) * 2 * loudness))
-    )));
-    const bytes = new Uint8Array(frames * channels * bytesPerSample(format));
-    encodeWords(planar, format, bytes, frames, () => 0);
-    decodeWords(bytes, format, planar, frames);
+  fc.assert(
+    fc.property(plan, ({ format, sampleRate, channels, frames, seed, loudness, zeros, pieces }) => {
+      const random = seededRandom(seed);
+      const planar = Array.from({ length: channels }, () =>
+        Float64Array.from({ length: frames }, (_, i) =>
+          i < zeros ? 0 : Math.max(-1, Math.min(1, (random() - 0.5) * 2 * loudness)),
+        ),
+      );
+      const bytes = new Uint8Array(frames * channels * bytesPerSample(format));
+      encodeWords(planar, format, bytes, frames, () => 0);
+      decodeWords(bytes, format, planar, frames);
 
-    const buckets: number[] = [];
-    const meter = new ClipMeter(sampleRate, channels, format, { onBuckets: (values) => buckets.push(...values) });
-    let start = 0;
-    for (const piece of [...pieces, frames]) {
-      const end = Math.min(bytes.length, start + piece * channels * bytesPerSample(format));
-      meter.push(bytes.subarray(start, end));
-      start = end;
-    }
-    const found = meter.finish();
-    const block = Math.round(sampleRate / 10);
-    const lanes = channels + Math.floor(channels / 2);
-    const near = (value: number): unknown => expect.closeTo(value, 12);
-    planar.forEach((samples, c) => {
-      const channel = found.channels[c];
-      expect(channel.peak).toBe(samples.reduce((most, x) => Math.max(most, Math.abs(x)), 0));
-      expect(channel.truePeak).toBeCloseTo(plainTruePeak(samples), 12);
-      expect(channel.clippedSamples).toBe(plainClipped(samples, largestValue(format)));
-      expect(channel.mean).toBeCloseTo(samples.reduce((sum, x) => sum + x, 0) / frames, 12);
-      expect([...channel.blockPower]).toEqual(blocksOf(samples, block).map((part) => near(part.reduce((sum, x) => sum + x * x, 0) / part.length)));
-      blocksOf(samples, 256).forEach((part, b) => {
-        const at = (b * lanes + c) * 3;
-        expect(buckets.slice(at, at + 2)).toEqual([Math.min(...part), Math.max(...part)]);
+      const buckets: number[] = [];
+      const meter = new ClipMeter(sampleRate, channels, format, { onBuckets: (values) => buckets.push(...values) });
+      let start = 0;
+      for (const piece of [...pieces, frames]) {
+        const end = Math.min(bytes.length, start + piece * channels * bytesPerSample(format));
+        meter.push(bytes.subarray(start, end));
+        start = end;
+      }
+      const found = meter.finish();
+      const block = Math.round(sampleRate / 10);
+      const lanes = channels + Math.floor(channels / 2);
+      const near = (value: number): unknown => expect.closeTo(value, 12);
+      planar.forEach((samples, c) => {
+        const channel = found.channels[c];
+        expect(channel.peak).toBe(samples.reduce((most, x) => Math.max(most, Math.abs(x)), 0));
+        expect(channel.truePeak).toBeCloseTo(plainTruePeak(samples), 12);
+        expect(channel.clippedSamples).toBe(plainClipped(samples, largestValue(format)));
+        expect(channel.mean).toBeCloseTo(samples.reduce((sum, x) => sum + x, 0) / frames, 12);
+        expect([...channel.blockPower]).toEqual(
+          blocksOf(samples, block).map((part) => near(part.reduce((sum, x) => sum + x * x, 0) / part.length)),
+        );
+        blocksOf(samples, 256).forEach((part, b) => {
+          const at = (b * lanes + c) * 3;
+          expect(buckets.slice(at, at + 2)).toEqual([Math.min(...part), Math.max(...part)]);
+        });
       });
-    });
-    found.pairs.forEach(({ product, differenceSquare, channels: [left, right] }, p) => {
-      const [l, r] = [planar[left - 1], planar[right - 1]];
-      expect(product).toBeCloseTo(l.reduce((sum, x, i) => sum + x * r[i], 0), 9);
-      expect(differenceSquare).toBeCloseTo(l.reduce((sum, x, i) => sum + (x - r[i]) ** 2, 0), 9);
-      const difference = l.map((x, i) => x - r[i]).subarray(0, 256);
-      expect(buckets.slice((channels + p) * 3, (channels + p) * 3 + 2)).toEqual([near(Math.min(...difference)), near(Math.max(...difference))]);
-    });
-  }), { numRuns: 60 });
+      found.pairs.forEach(({ product, differenceSquare, channels: [left, right] }, p) => {
+        const [l, r] = [planar[left - 1], planar[right - 1]];
+        expect(product).toBeCloseTo(
+          l.reduce((sum, x, i) => sum + x * r[i], 0),
+          9,
+        );
+        expect(differenceSquare).toBeCloseTo(
+          l.reduce((sum, x, i) => sum + (x - r[i]) ** 2, 0),
+          9,
+        );
+        const difference = l.map((x, i) => x - r[i]).subarray(0, 256);
+        expect(buckets.slice((channels + p) * 3, (channels + p) * 3 + 2)).toEqual([
+          near(Math.min(...difference)),
+          near(Math.max(...difference)),
+        ]);
+      });
+    }),
+    { numRuns: 60 },
+  );
 });
 
 test('loudness comes from the plain K-filter’s energies', () => {
   const sound = chatter(0.2, 1.2, 3);
   const energies = filteredEnergies(sound, kWeighting(48000), 4800);
-  const loudest = Math.max(...energies.map((_, i) => energies.slice(i, i + 4)).filter((four) => four.length === 4).map((four) => four.reduce((a, b) => a + b) / 4));
+  const loudest = Math.max(
+    ...energies
+      .map((_, i) => energies.slice(i, i + 4))
+      .filter((four) => four.length === 4)
+      .map((four) => four.reduce((a, b) => a + b) / 4),
+  );
   expect(measure([sound]).channels[0].momentaryMaxLufs).toBeCloseTo(-0.691 + dbFromPower(loudest), 9);
 });
 
@@ -88,13 +121,32 @@ test('true peak of sines, steady and loud, is the filter’s own answer', () => 
 
 test('a peak between samples is found wherever it lies, beside the edges of buckets, blocks and pieces too', () => {
   // 256 frames are a bucket and 4800 a block; the interpolation reaches eleven frames back.
-  const place = fc.oneof(fc.nat(9999), fc.tuple(fc.constantFrom(256, 4800, 4864, 9600), fc.integer({ min: -14, max: 14 })).map(([edge, aside]) => edge + aside));
-  const burst = fc.record({ place, level: fc.double({ min: 0.1, max: 0.9, noNaN: true }), shape: fc.constantFrom([1], [1, 1], [1, -1], [1, -1, 1, 1, -1, 1], [0.5, 1, 1, 0.5]) });
-  fc.assert(fc.property(fc.array(burst, { minLength: 1, maxLength: 4 }), fc.array(fc.nat(6000), { maxLength: 3 }), (bursts, pieces) => {
-    const sound = noise(0.001, 10000 / 48000, 7);
-    for (const { place: at, level, shape } of bursts) shape.forEach((x, i) => { if (at + i < sound.length) sound[at + i] = level * x; });
-    expect(measure([sound], 48000, pieces).channels[0].truePeak).toBeCloseTo(plainTruePeak(sound), 12);
-  }), { numRuns: 150 });
+  const place = fc.oneof(
+    fc.nat(9999),
+    fc
+      .tuple(fc.constantFrom(256, 4800, 4864, 9600), fc.integer({ min: -14, max: 14 }))
+      .map(([edge, aside]) => edge + aside),
+  );
+  const burst = fc.record({
+    place,
+    level: fc.double({ min: 0.1, max: 0.9, noNaN: true }),
+    shape: fc.constantFrom([1], [1, 1], [1, -1], [1, -1, 1, 1, -1, 1], [0.5, 1, 1, 0.5]),
+  });
+  fc.assert(
+    fc.property(
+      fc.array(burst, { minLength: 1, maxLength: 4 }),
+      fc.array(fc.nat(6000), { maxLength: 3 }),
+      (bursts, pieces) => {
+        const sound = noise(0.001, 10000 / 48000, 7);
+        for (const { place: at, level, shape } of bursts)
+          shape.forEach((x, i) => {
+            if (at + i < sound.length) sound[at + i] = level * x;
+          });
+        expect(measure([sound], 48000, pieces).channels[0].truePeak).toBeCloseTo(plainTruePeak(sound), 12);
+      },
+    ),
+    { numRuns: 150 },
+  );
 });
 
 test('what is read into the meter’s own memory, by turns, measures as what is copied there', () => {
@@ -111,7 +163,9 @@ test('what is read into the meter’s own memory, by turns, measures as what is 
 });
 
 test('levels of a sine and of a constant are those of the textbook', () => {
-  const { channels: [one] } = measure([sine(997, 0.5, 2).map((x) => x + 0.1)]);
+  const {
+    channels: [one],
+  } = measure([sine(997, 0.5, 2).map((x) => x + 0.1)]);
   expect(dbFromAmplitude(one.peak)).toBeCloseTo(dbFromAmplitude(0.6), 2);
   expect(one.meanSquare).toBeCloseTo(0.125 + 0.01, 4);
   expect(one.mean).toBeCloseTo(0.1, 4);
@@ -145,9 +199,12 @@ test('equal sides leave exactly nothing, and sides a thousandth apart leave -60 
 test('however the stream is cut, the numbers are the same to the last bit', () => {
   const channels = [chatter(0.2, 1.3, 3), noise(0.01, 1.3, 4)];
   const wanted = measure(channels);
-  fc.assert(fc.property(fc.array(fc.integer({ min: 0, max: 20000 }), { maxLength: 8 }), (pieces) => {
-    expect(measure(channels, 48000, pieces)).toEqual(wanted);
-  }), { numRuns: 12 });
+  fc.assert(
+    fc.property(fc.array(fc.integer({ min: 0, max: 20000 }), { maxLength: 8 }), (pieces) => {
+      expect(measure(channels, 48000, pieces)).toEqual(wanted);
+    }),
+    { numRuns: 12 },
+  );
 });
 
 test('turning a channel upside down changes no level and turns the products', () => {
@@ -160,7 +217,10 @@ test('turning a channel upside down changes no level and turns the products', ()
 test('numbers too large to be sound, which would overflow, count as those that are not finite', () => {
   const meter = new ClipMeter(48000, 1, { kind: 'float', bits: 64 });
   meter.push(new Uint8Array(Float64Array.of(0.25, 1e300, -1e200, -0.5).buffer));
-  const { channels: [channel], notFinite } = meter.finish();
+  const {
+    channels: [channel],
+    notFinite,
+  } = meter.finish();
   expect(notFinite).toBe(2);
   expect(channel).toMatchObject({ peak: 0.5, meanSquare: (0.25 ** 2 + 0.5 ** 2) / 4 });
 });

@@ -7,7 +7,7 @@ import { measurementOf, type ClipSums } from './clipSums.ts';
 import type { Measurement } from './measurement.ts';
 import { Series } from './series.ts';
 
-export const SPEECH_BAND_HZ = { low: 150, high: 5000 };
+const SPEECH_BAND_HZ = { low: 150, high: 5000 };
 const BUTTERWORTH_Q = Math.SQRT1_2;
 // The speech band needs no more rate than this; means of neighbouring samples bring it down.
 const LEAST_SPEECH_RATE = 11025;
@@ -30,26 +30,59 @@ export class ClipMeter {
   private readonly meter: BlockMeter;
   private readonly part: ClipPart;
   private readonly takeBuckets?: BucketTaker;
-  private readonly sides: { sum: number; squares: number; clipped: number; power: Series; weighted: Series; speech: Series }[];
-  private readonly between: { product: number; differenceSquare: number; products: Series; differences: Series; speechProducts: Series }[];
+  private readonly sides: {
+    sum: number;
+    squares: number;
+    clipped: number;
+    power: Series;
+    weighted: Series;
+    speech: Series;
+  }[];
+  private readonly between: {
+    product: number;
+    differenceSquare: number;
+    products: Series;
+    differences: Series;
+    speechProducts: Series;
+  }[];
   private frames = 0;
   private settlingFrames: number;
   private bucket: number;
 
-  constructor(private readonly sampleRate: number, private readonly channels: number, words: SampleFormat, options: ClipMeterOptions = {}) {
+  constructor(
+    private readonly sampleRate: number,
+    private readonly channels: number,
+    words: SampleFormat,
+    options: ClipMeterOptions = {},
+  ) {
     this.part = options.part ?? wholeClip();
     this.settlingFrames = this.part.startFrame - this.part.readFrame;
     this.bucket = Math.floor(this.part.readFrame / BUCKET_FRAMES);
     this.takeBuckets = options.onBuckets && this.bucketsOfPart(options.onBuckets);
     const blockFrames = blockLength(sampleRate);
-    this.meter = new BlockMeter(words, channels, blockFrames, meterFilters(sampleRate, blockFrames), this.part.readFrame % BUCKET_FRAMES);
+    this.meter = new BlockMeter(
+      words,
+      channels,
+      blockFrames,
+      meterFilters(sampleRate, blockFrames),
+      this.part.readFrame % BUCKET_FRAMES,
+    );
     const series = (): Series => new Series(options.expectedFrames && Math.ceil(options.expectedFrames / blockFrames));
-    this.sides = Array.from({ length: 2 * this.meter.pairs }, () => (
-      { sum: 0, squares: 0, clipped: 0, power: series(), weighted: series(), speech: series() }
-    ));
-    this.between = Array.from({ length: this.meter.pairs }, () => (
-      { product: 0, differenceSquare: 0, products: series(), differences: series(), speechProducts: series() }
-    ));
+    this.sides = Array.from({ length: 2 * this.meter.pairs }, () => ({
+      sum: 0,
+      squares: 0,
+      clipped: 0,
+      power: series(),
+      weighted: series(),
+      speech: series(),
+    }));
+    this.between = Array.from({ length: this.meter.pairs }, () => ({
+      product: 0,
+      differenceSquare: 0,
+      products: series(),
+      differences: series(),
+      speechProducts: series(),
+    }));
   }
 
   /** Two places to read into what is pushed next, by turns: bytes anywhere else are copied first. */
@@ -75,11 +108,23 @@ export class ClipMeter {
       frames: this.frames,
       notFinite: this.meter.notFinite,
       channels: this.sides.slice(0, this.channels).map(({ sum, squares, clipped, power, weighted, speech }, c) => ({
-        ...this.meter.totalsOf(c), sum, squares, clippedSamples: clipped, power: power.toArray(), weighted: weighted.toArray(), speech: speech.toArray(),
+        ...this.meter.totalsOf(c),
+        sum,
+        squares,
+        clippedSamples: clipped,
+        power: power.toArray(),
+        weighted: weighted.toArray(),
+        speech: speech.toArray(),
       })),
-      pairs: this.between.slice(0, Math.floor(this.channels / 2)).map(({ product, differenceSquare, products, differences, speechProducts }) => ({
-        product, differenceSquare, products: products.toArray(), differences: differences.toArray(), speechProducts: speechProducts.toArray(),
-      })),
+      pairs: this.between
+        .slice(0, Math.floor(this.channels / 2))
+        .map(({ product, differenceSquare, products, differences, speechProducts }) => ({
+          product,
+          differenceSquare,
+          products: products.toArray(),
+          differences: differences.toArray(),
+          speechProducts: speechProducts.toArray(),
+        })),
     };
   }
 
@@ -118,7 +163,8 @@ export class ClipMeter {
       const from = Math.max(0, first - this.bucket);
       const to = Math.min(buckets, end - this.bucket);
       this.bucket += buckets;
-      if (from < to) take(values.subarray(from * width, to * width), to - from, to === buckets ? framesInLast : BUCKET_FRAMES);
+      if (from < to)
+        take(values.subarray(from * width, to * width), to - from, to === buckets ? framesInLast : BUCKET_FRAMES);
     };
   }
 }

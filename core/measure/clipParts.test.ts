@@ -26,10 +26,17 @@ test.each([
   ['zeros over the cut', 44100, 9, (distance: number) => (Math.abs(distance) < 20000 ? 0 : null)],
   ['zeros from before the cut to the end', 11025, 13, (distance: number) => (distance > -3000 ? 0 : null)],
   ['full scale over the cut', 48000, 9, (distance: number) => (distance >= -2 && distance < 2 ? 1 : null)],
-  ['a peak between the samples at the cut', 48000, 9, (distance: number) => (distance === -1 || distance === 0 ? 0.98 : null)],
+  [
+    'a peak between the samples at the cut',
+    48000,
+    9,
+    (distance: number) => (distance === -1 || distance === 0 ? 0.98 : null),
+  ],
 ])('a clip metered in two parts gives the numbers and the outline of one: %s', (_, sampleRate, seconds, atCut) => {
   const frames = sampleRate * seconds + 77;
-  const sides = [chatter(0.2, 1.3, 1, sampleRate), noise(0.05, 1.1, 2, sampleRate)].map((sound) => Float64Array.from({ length: frames }, (_, i) => sound[i % sound.length]));
+  const sides = [chatter(0.2, 1.3, 1, sampleRate), noise(0.05, 1.1, 2, sampleRate)].map((sound) =>
+    Float64Array.from({ length: frames }, (_, i) => sound[i % sound.length]),
+  );
   const [first, second] = twoParts(frames, sampleRate, 0.5, bucketFrames(JOINT_LEVEL));
   const left = sides[0].map((x, i) => atCut(i - first.endFrame) ?? x);
   const bytes = interleave([left, sides[1]], frames);
@@ -51,8 +58,21 @@ test.each([
 
   const joined = measurementOf(joinSums(sums, laterSums));
   expect(levels).toEqual(wholeLevels);
-  expect(joined.channels.map(({ peak, truePeak, clippedSamples, longestSilenceSeconds }) => ({ peak, truePeak, clippedSamples, longestSilenceSeconds })))
-    .toEqual(whole.channels.map(({ peak, truePeak, clippedSamples, longestSilenceSeconds }) => ({ peak, truePeak, clippedSamples, longestSilenceSeconds })));
+  expect(
+    joined.channels.map(({ peak, truePeak, clippedSamples, longestSilenceSeconds }) => ({
+      peak,
+      truePeak,
+      clippedSamples,
+      longestSilenceSeconds,
+    })),
+  ).toEqual(
+    whole.channels.map(({ peak, truePeak, clippedSamples, longestSilenceSeconds }) => ({
+      peak,
+      truePeak,
+      clippedSamples,
+      longestSilenceSeconds,
+    })),
+  );
   expect(joined.frames).toBe(frames);
   joined.channels.forEach((channel, c) => {
     const wanted = whole.channels[c];

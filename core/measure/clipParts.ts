@@ -17,7 +17,14 @@ export interface ClipPart {
 const SETTLING_BLOCKS = 30;
 
 export function wholeClip(frames = Infinity): ClipPart {
-  return { readFrame: 0, startFrame: 0, endFrame: frames, endsClip: true, bucketsStartFrame: 0, bucketsEndFrame: Infinity };
+  return {
+    readFrame: 0,
+    startFrame: 0,
+    endFrame: frames,
+    endsClip: true,
+    bucketsStartFrame: 0,
+    bucketsEndFrame: Infinity,
+  };
 }
 
 /** Frames in a block at a rate. */
@@ -30,9 +37,14 @@ export function blockLength(sampleRate: number): number {
  * @param firstShare how much of it is the first part, about
  * @param gridFrames the outline is cut at a multiple of this
  */
-export function twoParts(frames: number, sampleRate: number, firstShare: number, gridFrames: number): [ClipPart, ClipPart] {
+export function twoParts(
+  frames: number,
+  sampleRate: number,
+  firstShare: number,
+  gridFrames: number,
+): [ClipPart, ClipPart] {
   const block = blockLength(sampleRate);
-  const bucketCut = Math.round(firstShare * frames / gridFrames) * gridFrames;
+  const bucketCut = Math.round((firstShare * frames) / gridFrames) * gridFrames;
   const cut = Math.ceil(bucketCut / block) * block;
   return [
     { ...wholeClip(cut), endsClip: false, bucketsEndFrame: bucketCut },

@@ -12,52 +12,84 @@ const NULLS: Record<Kind, Nulls> = {
 /** A clip of parts that end at some seconds, and how often it is looked at. What holds two of them matches badly. */
 function clip(parts: { kind: Kind; endSeconds: number }[]) {
   const seen = { looks: 0 };
-  const kindsIn = (from: number, to: number): Kind[] => parts
-    .filter(({ endSeconds }, p) => endSeconds > from * BLOCK_SECONDS && (p === 0 ? 0 : parts[p - 1].endSeconds) < to * BLOCK_SECONDS).map(({ kind }) => kind);
+  const kindsIn = (from: number, to: number): Kind[] =>
+    parts
+      .filter(
+        ({ endSeconds }, p) =>
+          endSeconds > from * BLOCK_SECONDS && (p === 0 ? 0 : parts[p - 1].endSeconds) < to * BLOCK_SECONDS,
+      )
+      .map(({ kind }) => kind);
   const look = async (from: number, to: number): Promise<Nulls> => {
     seen.looks++;
     const kinds = kindsIn(from, to);
     return kinds.length === 1 ? NULLS[kinds[0]] : NULLS.apart;
   };
   const blocks = Math.round(parts.at(-1)!.endSeconds / BLOCK_SECONDS);
-  const changes = async (): Promise<[number, number][]> => (
-    (await findCopyChanges(NULLS.apart, 0, blocks, BLOCK_SECONDS, look)).map(({ earliest, latest }) => [earliest * BLOCK_SECONDS, latest * BLOCK_SECONDS])
-  );
+  const changes = async (): Promise<[number, number][]> =>
+    (await findCopyChanges(NULLS.apart, 0, blocks, BLOCK_SECONDS, look)).map(({ earliest, latest }) => [
+      earliest * BLOCK_SECONDS,
+      latest * BLOCK_SECONDS,
+    ]);
   return { seen, changes };
 }
 
 test('a change between copies and different sides is narrowed in, either way round, in looks that grow with the logarithm of the length', async () => {
-  await fc.assert(fc.asyncProperty(
-    fc.constantFrom<[Kind, Kind]>(['one', 'apart'], ['apart', 'one'], ['disguised', 'apart'], ['apart', 'disguised'], ['one', 'disguised']),
-    fc.double({ min: 10, max: 3000, noNaN: true }), fc.double({ min: 0.25, max: 0.75, noNaN: true }),
-    async ([first, second], seconds, share) => {
-      const at = seconds * share;
-      const { changes, seen } = clip([{ kind: first, endSeconds: at }, { kind: second, endSeconds: seconds }]);
-      const found = await changes();
-      expect(found).toHaveLength(1);
-      const [earliest, latest] = found[0];
-      expect(earliest).toBeLessThanOrEqual(at + 0.2);
-      expect(latest).toBeGreaterThanOrEqual(at - 0.2);
-      expect(latest - earliest).toBeLessThan(5.5);
-      expect(seen.looks).toBeLessThan(15 + 2 * Math.log2(seconds));
-    },
-  ), { numRuns: 200, seed: 3 });
+  await fc.assert(
+    fc.asyncProperty(
+      fc.constantFrom<[Kind, Kind]>(
+        ['one', 'apart'],
+        ['apart', 'one'],
+        ['disguised', 'apart'],
+        ['apart', 'disguised'],
+        ['one', 'disguised'],
+      ),
+      fc.double({ min: 10, max: 3000, noNaN: true }),
+      fc.double({ min: 0.25, max: 0.75, noNaN: true }),
+      async ([first, second], seconds, share) => {
+        const at = seconds * share;
+        const { changes, seen } = clip([
+          { kind: first, endSeconds: at },
+          { kind: second, endSeconds: seconds },
+        ]);
+        const found = await changes();
+        expect(found).toHaveLength(1);
+        const [earliest, latest] = found[0];
+        expect(earliest).toBeLessThanOrEqual(at + 0.2);
+        expect(latest).toBeGreaterThanOrEqual(at - 0.2);
+        expect(latest - earliest).toBeLessThan(5.5);
+        expect(seen.looks).toBeLessThan(15 + 2 * Math.log2(seconds));
+      },
+    ),
+    { numRuns: 200, seed: 3 },
+  );
 });
 
 test('different sides between two copies are two changes', async () => {
-  const found = await clip([{ kind: 'disguised', endSeconds: 20 }, { kind: 'apart', endSeconds: 41 }, { kind: 'disguised', endSeconds: 60 }]).changes();
+  const found = await clip([
+    { kind: 'disguised', endSeconds: 20 },
+    { kind: 'apart', endSeconds: 41 },
+    { kind: 'disguised', endSeconds: 60 },
+  ]).changes();
   expect(found).toHaveLength(2);
   [20, 41].forEach((at, i) => expect(found[i][0] <= at && at <= found[i][1]).toBe(true));
 });
 
 test('what stays the same, or differs by no more than looks scatter, has no change', async () => {
   expect(await clip([{ kind: 'apart', endSeconds: 60 }]).changes()).toEqual([]);
-  const wavering = async (from: number): Promise<Nulls> => ({ plainNullDb: -2, lowPlainNullDb: -2, matchedNullDb: from % 200 === 0 ? -22 : -17, gainDb: 0 });
+  const wavering = async (from: number): Promise<Nulls> => ({
+    plainNullDb: -2,
+    lowPlainNullDb: -2,
+    matchedNullDb: from % 200 === 0 ? -22 : -17,
+    gainDb: 0,
+  });
   expect(await findCopyChanges(NULLS.apart, 0, 600, BLOCK_SECONDS, wavering)).toEqual([]);
   expect(await findCopyChanges(NULLS.one, 0, 600, BLOCK_SECONDS, async () => NULLS.one)).toEqual([]);
 });
 
 test('two people who take turns on their own microphones change nothing, though each turn is a copy', async () => {
-  const turns = Array.from({ length: 25 }, (_, i): { kind: Kind; endSeconds: number } => ({ kind: i % 2 ? 'disguised' : 'one', endSeconds: 8 + 3.1 * i }));
+  const turns = Array.from({ length: 25 }, (_, i): { kind: Kind; endSeconds: number } => ({
+    kind: i % 2 ? 'disguised' : 'one',
+    endSeconds: 8 + 3.1 * i,
+  }));
   expect(await clip(turns).changes()).toEqual([]);
 });

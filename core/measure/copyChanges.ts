@@ -44,7 +44,13 @@ const DEEP_NULL_DB = -40;
  * Finds where one signal, as it is or in disguise, gives way to two that differ, or the other way round, which block sums can't show. Parts of
  * the range are looked at, and between neighbours of different kinds the boundary is halved in.
  */
-export async function findCopyChanges(whole: Nulls, from: number, to: number, blockSeconds: number, look: Look): Promise<Change[]> {
+export async function findCopyChanges(
+  whole: Nulls,
+  from: number,
+  to: number,
+  blockSeconds: number,
+  look: Look,
+): Promise<Change[]> {
   const seconds = (to - from) * blockSeconds;
   if (kindOf(whole) !== 'apart' || seconds < LEAST_SECONDS) return [];
   const count = Math.max(FEWEST_PARTS, Math.min(MOST_PARTS, Math.floor(seconds / PART_SECONDS)));
@@ -56,14 +62,16 @@ export async function findCopyChanges(whole: Nulls, from: number, to: number, bl
     if (!match) continue;
     const part = { from: edge(p), to: edge(p + 1) };
     if (last && kindOf(match) === kindOf(last.match)) Object.assign(last, { to: part.to, last: part });
-    else if (!last || contrast(match, last.match) >= LEAST_CONTRAST_DB) runs.push({ ...part, match, first: part, last: part });
+    else if (!last || contrast(match, last.match) >= LEAST_CONTRAST_DB)
+      runs.push({ ...part, match, first: part, last: part });
   }
   const changes: Change[] = [];
   for (let r = 1; r < runs.length; r++) changes.push(await narrowed(runs[r - 1], runs[r], blockSeconds, look));
   const deepest = Math.min(...runs.map(({ match }) => match.matchedNullDb));
   for (const [r, run] of runs.entries()) {
     const inner = { from: changes[r - 1]?.latest ?? run.from, to: changes[r]?.earliest ?? run.to };
-    if (runs.length > 1 && kindOf(run.match) === 'apart' && await takesTurns(inner, deepest, blockSeconds, look)) return [];
+    if (runs.length > 1 && kindOf(run.match) === 'apart' && (await takesTurns(inner, deepest, blockSeconds, look)))
+      return [];
   }
   return joined(changes, APART_SECONDS / blockSeconds);
 }
@@ -90,7 +98,9 @@ async function narrowed(before: Run, after: Run, blockSeconds: number, look: Loo
   let sure = near;
   while (Math.abs(far - near) * blockSeconds > PRECISION_SECONDS) {
     const middle = Math.round((near + far) / 2);
-    const match = forwards ? await look(Math.max(before.from, middle - window), middle) : await look(middle, Math.min(after.to, middle + window));
+    const match = forwards
+      ? await look(Math.max(before.from, middle - window), middle)
+      : await look(middle, Math.min(after.to, middle + window));
     if (match && kindOf(match) !== copy) far = middle;
     else {
       near = middle;
@@ -106,7 +116,12 @@ async function narrowed(before: Run, after: Run, blockSeconds: number, look: Loo
  * Two people with a microphone each: while one of them speaks, the sides are copies of one voice, and they differ only where both are in
  * one part. What differs all through differs in every short window as well.
  */
-async function takesTurns({ from, to }: Range, deepestNullDb: number, blockSeconds: number, look: Look): Promise<boolean> {
+async function takesTurns(
+  { from, to }: Range,
+  deepestNullDb: number,
+  blockSeconds: number,
+  look: Look,
+): Promise<boolean> {
   const window = Math.round(TURN_SECONDS / blockSeconds);
   const asDeep = Math.max(deepestNullDb, DEEP_NULL_DB) + LEAST_CONTRAST_DB;
   for (let w = 0; w < TURN_WINDOWS && to - from >= window; w++) {

@@ -27,21 +27,36 @@ test('the coherence of a signal with noise of its own on either side is the text
 
 test('what differs is foretold by the sum where one programme stands aside, and not where each side has noise', () => {
   expect(differenceCoherence(spectrumOf(shared, scale(shared, 0.5)), 8000)).toBeCloseTo(1, 6);
-  expect(differenceCoherence(spectrumOf(add(shared, scale(own, 0.1)), add(shared, scale(other, 0.1))), 8000)).toBeLessThan(0.05);
+  expect(
+    differenceCoherence(spectrumOf(add(shared, scale(own, 0.1)), add(shared, scale(other, 0.1))), 8000),
+  ).toBeLessThan(0.05);
 });
 
 test('gain, plain null and null after the gain are those of the closed form', () => {
-  fc.assert(fc.property(fc.double({ min: 0.1, max: 8, noNaN: true }), fc.boolean(), fc.double({ min: 0.001, max: 0.1, noNaN: true }), (size, turned, noiseShare) => {
-    const gain = turned ? -size : size;
-    const right = add(scale(shared, gain), scale(own, noiseShare * size));
-    const powers = sumPowers([[shared, right]]);
-    expect(Math.sign(bestGain(powers, null))).toBe(Math.sign(gain));
-    expect(Math.abs(dbFromPower(bestGain(powers, null) ** 2 / gain ** 2))).toBeLessThan(0.1);
-    // What is left of the right side is its noise, beside which left and right add up to nearly twice it.
-    expect(Math.abs(nullDepth(powers, null) - dbFromPower(noiseShare ** 2 / (1 + noiseShare ** 2) / 4))).toBeLessThan(0.3);
-    const [difference, sum] = [(1 - gain) ** 2 + (noiseShare * size) ** 2, (1 + gain) ** 2 + (noiseShare * size) ** 2];
-    expect(Math.abs(dbFromPower(plainRatio(powers, null) / (difference / sum)))).toBeLessThan(0.6);
-  }), { numRuns: 40 });
+  fc.assert(
+    fc.property(
+      fc.double({ min: 0.1, max: 8, noNaN: true }),
+      fc.boolean(),
+      fc.double({ min: 0.001, max: 0.1, noNaN: true }),
+      (size, turned, noiseShare) => {
+        const gain = turned ? -size : size;
+        const right = add(scale(shared, gain), scale(own, noiseShare * size));
+        const powers = sumPowers([[shared, right]]);
+        expect(Math.sign(bestGain(powers, null))).toBe(Math.sign(gain));
+        expect(Math.abs(dbFromPower(bestGain(powers, null) ** 2 / gain ** 2))).toBeLessThan(0.1);
+        // What is left of the right side is its noise, beside which left and right add up to nearly twice it.
+        expect(
+          Math.abs(nullDepth(powers, null) - dbFromPower(noiseShare ** 2 / (1 + noiseShare ** 2) / 4)),
+        ).toBeLessThan(0.3);
+        const [difference, sum] = [
+          (1 - gain) ** 2 + (noiseShare * size) ** 2,
+          (1 + gain) ** 2 + (noiseShare * size) ** 2,
+        ];
+        expect(Math.abs(dbFromPower(plainRatio(powers, null) / (difference / sum)))).toBeLessThan(0.6);
+      },
+    ),
+    { numRuns: 40 },
+  );
 });
 
 test('noise that the pauses show is taken off: a copy under noise of its own nulls deeper than its noise', () => {

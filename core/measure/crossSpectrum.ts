@@ -12,7 +12,10 @@ export class CrossSpectrumMeter {
   private readonly transform: PairTransform;
   private windows = 0;
 
-  constructor(private readonly sampleRate: number, size: number) {
+  constructor(
+    private readonly sampleRate: number,
+    size: number,
+  ) {
     this.transform = new PairTransform(size, hannWindow(size));
   }
 
@@ -29,7 +32,14 @@ export class CrossSpectrumMeter {
     const { sampleRate, windows } = this;
     const sums = this.transform.take();
     const mean = (values: Float64Array): Float64Array => values.map((value) => value / Math.max(1, windows));
-    return { sampleRate, windows, left: mean(sums.left), right: mean(sums.right), crossRe: mean(sums.crossRe), crossIm: mean(sums.crossIm) };
+    return {
+      sampleRate,
+      windows,
+      left: mean(sums.left),
+      right: mean(sums.right),
+      crossRe: mean(sums.crossRe),
+      crossIm: mean(sums.crossIm),
+    };
   }
 }
 
@@ -59,7 +69,10 @@ export function incoherentShare(spectrum: CrossSpectrum): number {
  * preamplifiers' noise is new on each side; instruments that are not quite in the middle stand in both.
  * With S = L + R and D = L - R: E(SD*) = LL - RR - 2i Im(LR*).
  */
-export function differenceCoherence({ left, right, crossRe, crossIm, sampleRate }: CrossSpectrum, belowHz: number): number {
+export function differenceCoherence(
+  { left, right, crossRe, crossIm, sampleRate }: CrossSpectrum,
+  belowHz: number,
+): number {
   const end = Math.min(left.length, (belowHz * 2 * (left.length - 1)) / sampleRate);
   let foretold = 0;
   let total = 0;

@@ -11,7 +11,10 @@ const STRETCH_SECONDS = 0.25;
  * Groups of channels (from 1) that carry the same signal at any level. Their levels run side by side in every block,
  * which rules out nearly all; the rest are subtracted in the loudest blocks.
  */
-export async function findDuplicates({ channels, sampleRate, blockSeconds }: Measurement, read: SoundReader): Promise<number[][]> {
+export async function findDuplicates(
+  { channels, sampleRate, blockSeconds }: Measurement,
+  read: SoundReader,
+): Promise<number[][]> {
   const groups: number[][] = [];
   for (const channel of channels) {
     if (channel.meanSquare < 1e-10) continue;
@@ -19,7 +22,9 @@ export async function findDuplicates({ channels, sampleRate, blockSeconds }: Mea
     for (const group of groups) {
       const first = channels[group[0] - 1];
       if (!runsBeside(first.blockSpeechPower, channel.blockSpeechPower)) continue;
-      const starts = loudestBlocks(first.blockSpeechPower).map((block) => Math.round(block * blockSeconds * sampleRate));
+      const starts = loudestBlocks(first.blockSpeechPower).map((block) =>
+        Math.round(block * blockSeconds * sampleRate),
+      );
       if (await nulls(starts, Math.round(STRETCH_SECONDS * sampleRate), [group[0], channel.channel], read)) {
         home = group;
         break;
@@ -58,7 +63,12 @@ function loudestBlocks(powers: Float64Array): number[] {
   return loudest;
 }
 
-async function nulls(starts: number[], frames: number, channels: [number, number], read: SoundReader): Promise<boolean> {
+async function nulls(
+  starts: number[],
+  frames: number,
+  channels: [number, number],
+  read: SoundReader,
+): Promise<boolean> {
   let [left, right, product] = [0, 0, 0];
   for (const start of starts) {
     const [a, b] = await read(start, frames, channels);

@@ -11,10 +11,15 @@ const hiss = (db: number, seed: number): Float64Array => noise(amplitudeFromDb(d
 
 async function evidence(sides: [Float64Array, Float64Array]): Promise<Evidence> {
   const measurement = measure(sides);
-  return Evidence.parse(evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), 0, SECONDS));
+  return Evidence.parse(
+    evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), 0, SECONDS),
+  );
 }
 
-function peakOf({ arrival: { milliseconds, correlation } }: MatchEvidence): { milliseconds: number; correlation: number } {
+function peakOf({ arrival: { milliseconds, correlation } }: MatchEvidence): {
+  milliseconds: number;
+  correlation: number;
+} {
   const at = correlation.reduce((best, value, i) => (Math.abs(value) > Math.abs(correlation[best]) ? i : best), 0);
   return { milliseconds: milliseconds[at], correlation: correlation[at] };
 }
@@ -22,7 +27,11 @@ function peakOf({ arrival: { milliseconds, correlation } }: MatchEvidence): { mi
 test('a disguise of level, polarity and delay is named in numbers, and the nulls deepen step by step as it is undone', async () => {
   const other = scale(delayed(voice, 31.25), -amplitudeFromDb(-7.5));
   const { match } = await evidence([add(voice, hiss(-80, 2)), add(other, hiss(-80, 3))]);
-  expect(match).toMatchObject({ polarity: 'inverted', gainDb: expect.closeTo(-7.5, 1), delaySamples: expect.closeTo(31.25, 1) });
+  expect(match).toMatchObject({
+    polarity: 'inverted',
+    gainDb: expect.closeTo(-7.5, 1),
+    delaySamples: expect.closeTo(31.25, 1),
+  });
   expect(match!.plainNullDb).toBeGreaterThan(-3);
   expect(match!.alignedNullDb).toBeLessThan(-30);
   expect(match!.matchedNullDb).toBeLessThanOrEqual(match!.alignedNullDb! + 0.5);
@@ -34,16 +43,20 @@ test('a disguise of level, polarity and delay is named in numbers, and the nulls
 });
 
 test('coherence is near 1 where the sides share the sound and low where each has its own', async () => {
-  const band = (match: MatchEvidence, hz: number): number => match.spectrum.coherence[match.spectrum.hz.findIndex((centre) => centre > hz)];
+  const band = (match: MatchEvidence, hz: number): number =>
+    match.spectrum.coherence[match.spectrum.hz.findIndex((centre) => centre > hz)];
   const shared = (await evidence([add(voice, hiss(-75, 2)), add(voice, hiss(-75, 3))])).match!;
-  const own = (await evidence([add(voice, hiss(-75, 2)), add(lowPassed(chatter(0.08, SECONDS, 9)), hiss(-75, 3))])).match!;
+  const own = (await evidence([add(voice, hiss(-75, 2)), add(lowPassed(chatter(0.08, SECONDS, 9)), hiss(-75, 3))]))
+    .match!;
   expect(band(shared, 1000)).toBeGreaterThan(0.98);
   expect(band(own, 1000)).toBeLessThan(0.4);
   expect(own.matchedNullDb).toBeGreaterThan(-6);
 });
 
 test('the spectra lie as far apart as the levels', async () => {
-  const { match: { spectrum } } = await evidence([voice, scale(voice, 0.5)]) as { match: MatchEvidence };
+  const {
+    match: { spectrum },
+  } = (await evidence([voice, scale(voice, 0.5)])) as { match: MatchEvidence };
   for (const hz of [200, 500, 1000, 2000]) {
     const at = spectrum.hz.findIndex((centre) => centre > hz);
     expect(spectrum.leftDb[at] - spectrum.rightDb[at]).toBeCloseTo(6.02, 1);
@@ -51,7 +64,9 @@ test('the spectra lie as far apart as the levels', async () => {
 });
 
 test('the balance over time says by how much a side is quieter, and when it falls silent', async () => {
-  const { balance: { stepSeconds, leftDb, rightDb } } = await evidence([voice, scale(voice, 0.5).map((x, i) => (i >= 3 * 48000 ? 0 : x))]);
+  const {
+    balance: { stepSeconds, leftDb, rightDb },
+  } = await evidence([voice, scale(voice, 0.5).map((x, i) => (i >= 3 * 48000 ? 0 : x))]);
   const step = (seconds: number): number => Math.floor(seconds / stepSeconds);
   expect(leftDb[step(1)]! - rightDb[step(1)]!).toBeCloseTo(6.02, 1);
   expect(rightDb[step(4)]).toBeNull();

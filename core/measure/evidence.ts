@@ -14,7 +14,11 @@ const QUIETEST_DB = -120;
 
 /** What can be drawn of a pair's measurement: bounded in size however long the clip is. */
 export function evidenceOf(
-  measurement: Measurement, channels: [number, number], match: PairMatch | null, startSeconds: number, endSeconds: number,
+  measurement: Measurement,
+  channels: [number, number],
+  match: PairMatch | null,
+  startSeconds: number,
+  endSeconds: number,
 ): Evidence {
   const [left, right] = channels.map((channel) => measurement.channels[channel - 1].blockSpeechPower);
   const group = Math.max(1, Math.ceil(left.length / MOST_STEPS));
@@ -22,7 +26,11 @@ export function evidenceOf(
     channels,
     startSeconds,
     endSeconds,
-    balance: { stepSeconds: group * measurement.blockSeconds, leftDb: levels(left, group), rightDb: levels(right, group) },
+    balance: {
+      stepSeconds: group * measurement.blockSeconds,
+      leftDb: levels(left, group),
+      rightDb: levels(right, group),
+    },
     match: match && matchEvidence(match, measurement.sampleRate),
   };
 }
@@ -49,7 +57,12 @@ function matchEvidence(match: PairMatch, sampleRate: number): MatchEvidence {
   };
 }
 
-function leaningOf({ delaySamples, prominence, levelDifferenceDb, stretches }: LeaningArrival): MatchEvidence['leaning']['left'] {
+function leaningOf({
+  delaySamples,
+  prominence,
+  levelDifferenceDb,
+  stretches,
+}: LeaningArrival): MatchEvidence['leaning']['left'] {
   return { delaySamples, prominence, levelDifferenceDb, stretches };
 }
 
@@ -62,7 +75,10 @@ function levels(powers: Float64Array, group: number): (number | null)[] {
 }
 
 /** The curve lag by lag near the middle; further out, of each group of lags the one that stands out most, so that no peak is lost. */
-function arrivalCurve({ correlogram: { values, reach }, spectrum }: PairMatch, sampleRate: number): MatchEvidence['arrival'] {
+function arrivalCurve(
+  { correlogram: { values, reach }, spectrum }: PairMatch,
+  sampleRate: number,
+): MatchEvidence['arrival'] {
   const perMillisecond = Math.min(sampleRate, spectrum.sampleRate) / 1000;
   const milliseconds: number[] = [];
   const correlation: number[] = [];
@@ -85,7 +101,8 @@ function bands({ spectrum }: PairMatch): MatchEvidence['spectrum'] {
   for (let low = LOWEST_HZ; low < spectrum.sampleRate * 0.48; low *= 2 ** (1 / BANDS_PER_OCTAVE)) {
     const from = Math.max(1, Math.round(low / binHz));
     const to = Math.max(from + 1, Math.round((low * 2 ** (1 / BANDS_PER_OCTAVE)) / binHz));
-    const mean = (values: Float64Array): number => values.subarray(from, to).reduce((sum, value) => sum + value, 0) / (to - from);
+    const mean = (values: Float64Array): number =>
+      values.subarray(from, to).reduce((sum, value) => sum + value, 0) / (to - from);
     if (to > spectrum.left.length) break;
     result.hz.push(Math.round(low * 10) / 10);
     result.leftDb.push(Math.max(QUIETEST_DB, dbFromPower(mean(spectrum.left))));

@@ -4,7 +4,8 @@ import { LearntLevels } from './learntLevels.ts';
 
 const FRAMES = 300;
 const draw = gaussian(seededRandom(7));
-const around = (db: number, spread: number): Float64Array => Float64Array.from({ length: FRAMES }, () => db + spread * draw());
+const around = (db: number, spread: number): Float64Array =>
+  Float64Array.from({ length: FRAMES }, () => db + spread * draw());
 
 /** Speech at -60 to -20 dB in which a filter leaves 15 dB less, and a noise of its own in the target at -70 dB. */
 const heard = Float64Array.from({ length: FRAMES }, (_, i) => -60 + (40 * i) / FRAMES);
@@ -12,11 +13,18 @@ const left = heard.map((db) => 10 * Math.log10(10 ** ((db - 15) / 10) + 1e-7) + 
 const speech = new LearntLevels(heard, left);
 
 test('what is left as it was learnt is likelier than anything else, at every level', () => {
-  fc.assert(fc.property(fc.double({ min: -58, max: -22, noNaN: true }), fc.double({ min: 6, max: 60, noNaN: true }), (db, off) => {
-    const asLearnt = 10 * Math.log10(10 ** ((db - 15) / 10) + 1e-7);
-    expect(speech.unlikeness(db, asLearnt)).toBeLessThan(speech.unlikeness(db, asLearnt + off) - 1);
-    expect(speech.unlikeness(db, asLearnt)).toBeLessThan(speech.unlikeness(db, asLearnt - off) - 1);
-  }), { seed: 1 });
+  fc.assert(
+    fc.property(
+      fc.double({ min: -58, max: -22, noNaN: true }),
+      fc.double({ min: 6, max: 60, noNaN: true }),
+      (db, off) => {
+        const asLearnt = 10 * Math.log10(10 ** ((db - 15) / 10) + 1e-7);
+        expect(speech.unlikeness(db, asLearnt)).toBeLessThan(speech.unlikeness(db, asLearnt + off) - 1);
+        expect(speech.unlikeness(db, asLearnt)).toBeLessThan(speech.unlikeness(db, asLearnt - off) - 1);
+      },
+    ),
+    { seed: 1 },
+  );
 });
 
 test('no frame says more than that it fits nothing, so that one click moves no boundary', () => {

@@ -34,7 +34,10 @@ export class LearntLevels {
   private readonly highSpreadDb: number;
 
   /** @param heardDb level of the source, one a frame; @param leftDb what is left of the target */
-  constructor(heardDb: Float64Array, private readonly leftDb: Float64Array) {
+  constructor(
+    heardDb: Float64Array,
+    private readonly leftDb: Float64Array,
+  ) {
     this.order = Array.from(heardDb.keys()).sort((a, b) => heardDb[a] - heardDb[b]);
     this.heardDb = heardDb.slice().sort();
     this.lowestDb = percentile(heardDb, 0.02);
@@ -56,7 +59,10 @@ export class LearntLevels {
     const fit = minusLogLikelihood((leftDb - middle) / spread, spread);
     const loud = Math.max(0, heardDb - this.highestDb) / this.highSpreadDb;
     if (this.hasHeard(heardDb)) {
-      return (leftDb < middle ? Math.min(fit, Math.max(UNSEEN, minusLogLikelihood(0, spread))) : fit) + Math.min(FITS_NOTHING, 0.5 * loud ** 2);
+      return (
+        (leftDb < middle ? Math.min(fit, Math.max(UNSEEN, minusLogLikelihood(0, spread))) : fit) +
+        Math.min(FITS_NOTHING, 0.5 * loud ** 2)
+      );
     }
     // A quieter source speaks against it where the quiet that was learnt is steady, as no sound is quieter than its own noise;
     // digital silence always does, as every microphone has some.
@@ -73,7 +79,14 @@ export class LearntLevels {
     if (known) return known;
     const alike = this.alike(step * LEVEL_STEP_DB);
     const middle = percentile(alike, 0.5);
-    const spread = Math.max(LEAST_SPREAD_DB, DEVIATION_OF_MEDIAN * percentile(alike.map((value) => Math.abs(value - middle)), 0.5));
+    const spread = Math.max(
+      LEAST_SPREAD_DB,
+      DEVIATION_OF_MEDIAN *
+        percentile(
+          alike.map((value) => Math.abs(value - middle)),
+          0.5,
+        ),
+    );
     this.expectations.set(step, { middle, spread });
     return { middle, spread };
   }

@@ -13,7 +13,12 @@ function reading(left: Float32Array, right: Float32Array): ReturnType<LiveMeter[
 test('correlation is 1 for equal sides, −1 for a side turned over, 0 a quarter of a period apart and 0 where a side is empty', () => {
   const [a, quieter] = [tone(0.5), tone(0.1)];
   expect(reading(a, quieter).correlation).toBeCloseTo(1, 5);
-  expect(reading(a, quieter.map((x) => -x)).correlation).toBeCloseTo(-1, 5);
+  expect(
+    reading(
+      a,
+      quieter.map((x) => -x),
+    ).correlation,
+  ).toBeCloseTo(-1, 5);
   // 48 samples a period.
   expect(reading(a.subarray(12), a.subarray(0, a.length - 12)).correlation).toBeCloseTo(0, 3);
   expect(reading(a, new Float32Array(a.length)).correlation).toBe(0);

@@ -38,7 +38,9 @@ export class LiveMeter {
   read(): LiveReading {
     const scale = Math.sqrt(this.leftSquare * this.rightSquare);
     const reading: LiveReading = {
-      peaks: this.peaks, clipped: this.clipped, correlation: scale > 1e-12 ? Math.max(-1, Math.min(1, this.product / scale)) : 0,
+      peaks: this.peaks,
+      clipped: this.clipped,
+      correlation: scale > 1e-12 ? Math.max(-1, Math.min(1, this.product / scale)) : 0,
     };
     this.peaks = [0, 0];
     this.clipped = [false, false];

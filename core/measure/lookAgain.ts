@@ -11,7 +11,12 @@ const HIGHEST_RATE = 50000;
 
 /** Looks at `mostActive` stretches of two channels again, or fewer, within blocks `from` up to `to`. null where nothing sounds. */
 export async function lookAgain(
-  measurement: Measurement, channels: [number, number], read: SoundReader, from = 0, to = measurement.channels[0].blockPower.length, mostActive = MOST_ACTIVE,
+  measurement: Measurement,
+  channels: [number, number],
+  read: SoundReader,
+  from = 0,
+  to = measurement.channels[0].blockPower.length,
+  mostActive = MOST_ACTIVE,
 ): Promise<PairMatch | null> {
   const { sampleRate, blockSeconds, frames } = measurement;
   const [left, right] = channels.map((channel) => measurement.channels[channel - 1]);
@@ -19,7 +24,12 @@ export async function lookAgain(
   return stretches.active.length === 0 ? null : matchStretches(stretches, channels, sampleRate, read);
 }
 
-async function matchStretches({ active, pauses }: Stretches, channels: [number, number], sampleRate: number, read: SoundReader): Promise<PairMatch> {
+async function matchStretches(
+  { active, pauses }: Stretches,
+  channels: [number, number],
+  sampleRate: number,
+  read: SoundReader,
+): Promise<PairMatch> {
   let halvings = 0;
   while (sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;
   const rate = sampleRate / 2 ** halvings;
@@ -32,20 +42,29 @@ async function matchStretches({ active, pauses }: Stretches, channels: [number, 
     const [left, right] = await read(startFrame - around, (length << halvings) + 2 * around, channels);
     sounds.push({ startFrame, left: lowerRate(left, halvings), right: lowerRate(right, halvings) });
   }
-  const match = matchPair({ sampleRate: rate, margin, active: sounds.slice(0, active.length), pauses: sounds.slice(active.length) });
+  const match = matchPair({
+    sampleRate: rate,
+    margin,
+    active: sounds.slice(0, active.length),
+    pauses: sounds.slice(active.length),
+  });
   return halvings === 0 ? match : atRate(match, 2 ** halvings);
 }
 
 /** Delays in samples of the clip's own rate. */
 function atRate(match: PairMatch, factor: number): PairMatch {
-  const scaled = <T extends { delaySamples: number }>(arrival: T): T => ({ ...arrival, delaySamples: arrival.delaySamples * factor });
+  const scaled = <T extends { delaySamples: number }>(arrival: T): T => ({
+    ...arrival,
+    delaySamples: arrival.delaySamples * factor,
+  });
   return {
     ...match,
     delaySamples: match.delaySamples * factor,
     arrival: scaled(match.arrival),
     arrivals: match.arrivals.map(scaled),
     leaning: {
-      left: scaled(match.leaning.left), right: scaled(match.leaning.right),
+      left: scaled(match.leaning.left),
+      right: scaled(match.leaning.right),
     },
   };
 }

@@ -8,7 +8,7 @@ const RANGE_LOW = 0.1;
 const RANGE_HIGH = 0.95;
 
 /** BS.1770-5, annex 1, equation 2: the constant takes back the K-filter's gain at 1 kHz. */
-export function lufsFromPower(weightedPower: number): number {
+function lufsFromPower(weightedPower: number): number {
   return -0.691 + 10 * Math.log10(weightedPower);
 }
 

@@ -37,7 +37,11 @@ export function noiseBesides(powers: Float64Array): { before: Float64Array; afte
 /** Where blocks are steady it is all noise, where they fall back as speech does it is what they fall back to; music tells nothing of its noise (0). */
 function noiseOf({ sorted, count }: SortedWindow): number {
   if (count === 0) return 0;
-  const [low, middle, high] = [sorted[Math.floor(0.1 * count)], sorted[Math.floor(0.5 * count)], sorted[Math.floor(0.9 * count)]];
+  const [low, middle, high] = [
+    sorted[Math.floor(0.1 * count)],
+    sorted[Math.floor(0.5 * count)],
+    sorted[Math.floor(0.9 * count)],
+  ];
   return low < LOUDEST_NOISE && (middle < STEADY * low || high > STANDS_OUT * low) ? low : 0;
 }
 

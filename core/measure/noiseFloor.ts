@@ -20,5 +20,8 @@ export const NOTHING_POWER = 1e-12;
  * are not digital silence. 0 where every block is.
  */
 export function noiseFloorPower(blockPower: Float64Array): number {
-  return percentile(blockPower.filter((power) => power > NOTHING_POWER), FLOOR_PERCENTILE);
+  return percentile(
+    blockPower.filter((power) => power > NOTHING_POWER),
+    FLOOR_PERCENTILE,
+  );
 }

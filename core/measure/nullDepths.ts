@@ -31,7 +31,11 @@ export function sumPowers(pairs: [Float64Array, Float64Array][]): SharedPowers {
 }
 
 /** The same at a fractional lag, from spectra. */
-export function powersAt({ left, right, crossRe, crossIm, sampleRate }: CrossSpectrum, lag: number, belowHz = Infinity): SharedPowers {
+export function powersAt(
+  { left, right, crossRe, crossIm, sampleRate }: CrossSpectrum,
+  lag: number,
+  belowHz = Infinity,
+): SharedPowers {
   const size = 2 * (left.length - 1);
   const end = Math.min(left.length, (belowHz * size) / sampleRate);
   const powers = { left: 0, right: 0, product: 0 };
@@ -56,7 +60,8 @@ export function nullDepth(powers: SharedPowers, noise: SharedPowers | null): num
   const { left, right, product } = powers;
   if (left === 0 || right === 0) return 0;
   const gain = product / left;
-  const residualOf = (of: SharedPowers): number => Math.max(0, of.right - 2 * gain * of.product + gain * gain * of.left);
+  const residualOf = (of: SharedPowers): number =>
+    Math.max(0, of.right - 2 * gain * of.product + gain * gain * of.left);
   const target = beyondNoise(right, noise?.right ?? 0);
   return depthFromResidual(beyondNoise(residualOf(powers), noise ? residualOf(noise) : 0) / target);
 }
@@ -71,5 +76,8 @@ export function plainRatio(powers: SharedPowers, noise: SharedPowers | null): nu
   const difference = ({ left, right, product }: SharedPowers): number => Math.max(0, left + right - 2 * product);
   const sum = ({ left, right, product }: SharedPowers): number => Math.max(0, left + right + 2 * product);
   const least = 1e-15 * (powers.left + powers.right);
-  return Math.max(least, beyondNoise(difference(powers), noise ? difference(noise) : 0)) / Math.max(least, beyondNoise(sum(powers), noise ? sum(noise) : 0));
+  return (
+    Math.max(least, beyondNoise(difference(powers), noise ? difference(noise) : 0)) /
+    Math.max(least, beyondNoise(sum(powers), noise ? sum(noise) : 0))
+  );
 }

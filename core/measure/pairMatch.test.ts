@@ -15,18 +15,24 @@ async function match(left: Float64Array, right: Float64Array, sampleRate = 48000
 
 test('polarity, gain and delay of a disguised signal are found to a hundredth of a sample, either way round', async () => {
   const voice = lowPassed(chatter(0.1, SECONDS, 1));
-  await fc.assert(fc.asyncProperty(
-    fc.double({ min: 20, max: 1900, noNaN: true }), fc.double({ min: -14, max: 14, noNaN: true }), fc.boolean(), fc.boolean(),
-    async (delaySamples, gainDb, turned, swapped) => {
-      const other = scale(delayed(voice, delaySamples), (turned ? -1 : 1) * amplitudeFromDb(gainDb));
-      const found = swapped ? await match(other, voice) : await match(voice, other);
-      const sign = swapped ? -1 : 1;
-      expect(Math.abs(found.delaySamples * sign - delaySamples)).toBeLessThan(0.01);
-      expect(found.gainDb * sign).toBeCloseTo(gainDb, 1);
-      expect(found.polarity).toBe(turned ? -1 : 1);
-      expect(found.matchedNullDb).toBeLessThan(-30);
-    },
-  ), { numRuns: 6 });
+  await fc.assert(
+    fc.asyncProperty(
+      fc.double({ min: 20, max: 1900, noNaN: true }),
+      fc.double({ min: -14, max: 14, noNaN: true }),
+      fc.boolean(),
+      fc.boolean(),
+      async (delaySamples, gainDb, turned, swapped) => {
+        const other = scale(delayed(voice, delaySamples), (turned ? -1 : 1) * amplitudeFromDb(gainDb));
+        const found = swapped ? await match(other, voice) : await match(voice, other);
+        const sign = swapped ? -1 : 1;
+        expect(Math.abs(found.delaySamples * sign - delaySamples)).toBeLessThan(0.01);
+        expect(found.gainDb * sign).toBeCloseTo(gainDb, 1);
+        expect(found.polarity).toBe(turned ? -1 : 1);
+        expect(found.matchedNullDb).toBeLessThan(-30);
+      },
+    ),
+    { numRuns: 6 },
+  );
 });
 
 test('a delay is told in samples of the clip’s own rate, also at rates that are halved for the second look', async () => {
@@ -78,7 +84,11 @@ test('the least-squares filter is the one that was used, and nothing is left', (
   const sound = noise(0.3, 0.1, 10);
   const taps = [0.5, -0.25, 0.125, 1];
   const target = sound.subarray(0, 4000).map((_, n) => taps.reduce((sum, tap, i) => sum + tap * sound[n + i], 0));
-  const fitted = fitShortFilter([{ source: sound.slice(0, 4000 + 16), target }], [{ source: sound.slice(0, 516), target: target.slice(0, 500) }], 16);
+  const fitted = fitShortFilter(
+    [{ source: sound.slice(0, 4000 + 16), target }],
+    [{ source: sound.slice(0, 516), target: target.slice(0, 500) }],
+    16,
+  );
   expect([...fitted.taps]).toEqual([...taps, ...Array<number>(12).fill(0)].map((tap) => expect.closeTo(tap, 6)));
   expect(fitted.residualPower).toBeLessThan(1e-8);
   expect(fitted.pauseResidualPower).toBeLessThan(1e-8);
@@ -87,7 +97,7 @@ test('the least-squares filter is the one that was used, and nothing is left', (
 test('halving the rate keeps what is below a quarter of it and drops what is above', () => {
   const level = (hz: number): number => {
     const halved = lowerRate(sine(hz, 1, 0.2), 1).subarray(100, 4000);
-    return Math.sqrt(2 * halved.reduce((sum, x) => sum + x * x, 0) / halved.length);
+    return Math.sqrt((2 * halved.reduce((sum, x) => sum + x * x, 0)) / halved.length);
   };
   expect(level(1000)).toBeCloseTo(1, 2);
   expect(level(9000)).toBeCloseTo(1, 2);

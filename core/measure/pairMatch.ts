@@ -46,7 +46,7 @@ export interface PairMatch {
   scope: { left: number[]; right: number[] };
 }
 
-export interface StretchArrival extends Arrival {
+interface StretchArrival extends Arrival {
   startFrame: number;
   /** Left over right, in dB. */
   levelDifferenceDb: number;
@@ -72,7 +72,7 @@ export interface MatchInput {
 }
 
 /** Longest delay looked for: 40 ms is a disguise, 50 ms is sound walking 17 m. */
-export const REACH_SECONDS = 0.05;
+const REACH_SECONDS = 0.05;
 const SPECTRUM_SECONDS = 0.085;
 const SHORT_TAPS_SECONDS = 0.0027;
 const LONG_TAPS_SECONDS = 0.016;
@@ -101,7 +101,8 @@ export function matchPair(input: MatchInput): PairMatch {
   makeEquallyLoud(input);
   const length = active[0].left.length - 2 * margin;
   const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate));
-  const inner = (sound: Float64Array, shift = 0): Float64Array => sound.subarray(margin + shift, sound.length - margin + shift);
+  const inner = (sound: Float64Array, shift = 0): Float64Array =>
+    sound.subarray(margin + shift, sound.length - margin + shift);
   const correlograms = active.map(({ left, right }) => finder.correlate(inner(left), inner(right)));
   const correlogram = sumOfCorrelograms(correlograms);
   const arrival = strongestArrival(correlogram);
@@ -118,17 +119,20 @@ export function matchPair(input: MatchInput): PairMatch {
   const fraction = refineDelay(spectrum, arrival.height < 0 ? -1 : 1);
   const aligned = powersAt(spectrum, fraction);
   const alignedNoise = noise && powersAt(noise, fraction);
-  const innerPairs = (sounds: StretchSound[]): [Float64Array, Float64Array][] => sounds.map(({ left, right }) => [inner(left), inner(right)]);
+  const innerPairs = (sounds: StretchSound[]): [Float64Array, Float64Array][] =>
+    sounds.map(({ left, right }) => [inner(left), inner(right)]);
   const level = sumPowers(innerPairs(active));
   const levelNoise = pauses.length > 0 ? sumPowers(innerPairs(pauses)) : null;
   const alignedDb = nullDepth(aligned, alignedNoise);
   const gain = bestGain(aligned, alignedNoise);
-  const filters = incoherentShare(spectrum) < HOPELESS_INCOHERENT && alignedDb > -45
-    ? filterBothWays(input, shift) : null;
+  const filters =
+    incoherentShare(spectrum) < HOPELESS_INCOHERENT && alignedDb > -45 ? filterBothWays(input, shift) : null;
   const matchedDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
   const arrivals = active.map((sound, i) => ({
-    ...strongestArrival(correlograms[i]), startFrame: sound.startFrame, levelDifferenceDb: levelDifference(inner(sound.left), inner(sound.right)),
+    ...strongestArrival(correlograms[i]),
+    startFrame: sound.startFrame,
+    levelDifferenceDb: levelDifference(inner(sound.left), inner(sound.right)),
   }));
   return {
     stretches: active.length,
@@ -138,7 +142,10 @@ export function matchPair(input: MatchInput): PairMatch {
     gainDb: dbFromPower(gain * gain),
     plainNullDb: dbFromPower(plainRatio(level, levelNoise)),
     levelNullDb: nullDepth(level, levelNoise),
-    lowPlainNullDb: shift === 0 ? dbFromPower(plainRatio(powersAt(spectrum, 0, CODED_APART_HZ), noise && powersAt(noise, 0, CODED_APART_HZ))) : 0,
+    lowPlainNullDb:
+      shift === 0
+        ? dbFromPower(plainRatio(powersAt(spectrum, 0, CODED_APART_HZ), noise && powersAt(noise, 0, CODED_APART_HZ)))
+        : 0,
     differenceCoherence: shift === 0 ? differenceCoherence(spectrum, DIFFERENCE_BELOW_HZ) : 0,
     alignedNullDb: alignedDb,
     matchedNullDb: matchedDb,
@@ -227,12 +234,21 @@ function filterBothWays(input: MatchInput, shift: number): FilterMatch {
   const short = filterWith(chosen, shift, tapsIn(SHORT_TAPS_SECONDS, chosen), 0.5);
   if (short.matchedDb < DEEP_ENOUGH_DB) return short;
   const lowered = chosen.sampleRate > LONG_FILTER_RATE ? atHalfRate(chosen) : chosen;
-  const long = filterWith(lowered, Math.round((shift * lowered.sampleRate) / input.sampleRate), tapsIn(LONG_TAPS_SECONDS, lowered), 0.125);
+  const long = filterWith(
+    lowered,
+    Math.round((shift * lowered.sampleRate) / input.sampleRate),
+    tapsIn(LONG_TAPS_SECONDS, lowered),
+    0.125,
+  );
   return long.matchedDb < short.matchedDb ? long : short;
 }
 
 function atHalfRate({ sampleRate, margin, active, pauses }: MatchInput): MatchInput {
-  const lowered = ({ startFrame, left, right }: StretchSound): StretchSound => ({ startFrame, left: lowerRate(left, 1), right: lowerRate(right, 1) });
+  const lowered = ({ startFrame, left, right }: StretchSound): StretchSound => ({
+    startFrame,
+    left: lowerRate(left, 1),
+    right: lowerRate(right, 1),
+  });
   return { sampleRate: sampleRate / 2, margin: margin / 2, active: active.map(lowered), pauses: pauses.map(lowered) };
 }
 
@@ -240,17 +256,26 @@ function tapsIn(seconds: number, { sampleRate }: MatchInput): number {
   return 16 * Math.max(1, Math.round((seconds * sampleRate) / 16));
 }
 
-function filterWith({ sampleRate, margin, active, pauses }: MatchInput, shift: number, taps: number, before: number): FilterMatch {
+function filterWith(
+  { sampleRate, margin, active, pauses }: MatchInput,
+  shift: number,
+  taps: number,
+  before: number,
+): FilterMatch {
   const count = Math.min(Math.round(FILTER_SECONDS * sampleRate), active[0].left.length - 2 * margin);
   const ahead = Math.round(taps * before);
-  const examples = (sounds: StretchSound[], rightFromLeft: boolean): FilterExample[] => sounds.map(({ left, right }) => {
-    const [source, target] = rightFromLeft ? [left, right] : [right, left];
-    const lag = rightFromLeft ? shift : -shift;
-    // Target sample n is foretold from source samples around n - lag: most of them earlier, `ahead` of them later.
-    const first = margin + Math.max(0, lag);
-    const sourceFirst = first - lag - (taps - 1 - ahead);
-    return { target: target.subarray(first, first + count), source: source.subarray(sourceFirst, sourceFirst + count + taps) };
-  });
+  const examples = (sounds: StretchSound[], rightFromLeft: boolean): FilterExample[] =>
+    sounds.map(({ left, right }) => {
+      const [source, target] = rightFromLeft ? [left, right] : [right, left];
+      const lag = rightFromLeft ? shift : -shift;
+      // Target sample n is foretold from source samples around n - lag: most of them earlier, `ahead` of them later.
+      const first = margin + Math.max(0, lag);
+      const sourceFirst = first - lag - (taps - 1 - ahead);
+      return {
+        target: target.subarray(first, first + count),
+        source: source.subarray(sourceFirst, sourceFirst + count + taps),
+      };
+    });
   const residual = (rightFromLeft: boolean): number => {
     const filter = fitShortFilter(examples(active, rightFromLeft), examples(pauses, rightFromLeft), taps);
     const target = Math.max(beyondNoise(filter.targetPower, filter.pauseTargetPower), Number.MIN_VALUE);
@@ -258,7 +283,9 @@ function filterWith({ sampleRate, margin, active, pauses }: MatchInput, shift: n
   };
   const [left, right] = [residual(false), residual(true)];
   return {
-    matchedDb: depthFromResidual(Math.min(left, right)), leftFromRightDb: dbFromPower(left), rightFromLeftDb: dbFromPower(right),
+    matchedDb: depthFromResidual(Math.min(left, right)),
+    leftFromRightDb: dbFromPower(left),
+    rightFromLeftDb: dbFromPower(right),
   };
 }
 

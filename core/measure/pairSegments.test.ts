@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { measure } from '../test/inspecting.ts';
 import { add, chatter, noise, scale } from '../test/signals.ts';
-import { pairSegments, type PairState } from './pairSegments.ts';
+import { pairSegments } from './pairSegments.ts';
+import type { PairState } from './pairState.ts';
 
 const RATE = 8000;
 const SECONDS = 24;
@@ -15,9 +16,18 @@ function joined(before: Float64Array[], after: Float64Array[], second: number): 
 }
 
 function statesOf(sides: Float64Array[]): { states: PairState[]; changes: [number, number][] } {
-  const { channels: [left, right], pairs: [pair], blockSeconds } = measure(sides, RATE);
+  const {
+    channels: [left, right],
+    pairs: [pair],
+    blockSeconds,
+  } = measure(sides, RATE);
   const segments = pairSegments([left, right], pair, blockSeconds);
-  return { states: segments.map(({ state }) => state), changes: segments.slice(1).map(({ begins: [earliest, latest] }) => [earliest * blockSeconds, latest * blockSeconds]) };
+  return {
+    states: segments.map(({ state }) => state),
+    changes: segments
+      .slice(1)
+      .map(({ begins: [earliest, latest] }) => [earliest * blockSeconds, latest * blockSeconds]),
+  };
 }
 
 const VOICE = talk(1);
@@ -37,25 +47,38 @@ test('what does not change is one segment, whatever it is', () => {
 
 test('a change from anything to anything else is found; it may lie in the pause that it is in, or within 0.2 s', () => {
   // The talk pauses for 0.8 s out of every three: a change may lie anywhere in or between.
-  fc.assert(fc.property(fc.constantFrom(...kinds), fc.constantFrom(...kinds), fc.double({ min: 6, max: 18, noNaN: true }), (from, to, second) => {
-    fc.pre(from !== to);
-    const { states, changes: [[earliest, latest]] } = statesOf(joined(KINDS[from], KINDS[to], second));
-    expect(states).toEqual([from, to]);
-    expect(earliest - 0.2001).toBeLessThan(second);
-    expect(latest + 0.2001).toBeGreaterThan(second);
-    expect(latest - earliest).toBeLessThan(0.9001);
-  }), { numRuns: 40, seed: 4 });
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...kinds),
+      fc.constantFrom(...kinds),
+      fc.double({ min: 6, max: 18, noNaN: true }),
+      (from, to, second) => {
+        fc.pre(from !== to);
+        const {
+          states,
+          changes: [[earliest, latest]],
+        } = statesOf(joined(KINDS[from], KINDS[to], second));
+        expect(states).toEqual([from, to]);
+        expect(earliest - 0.2001).toBeLessThan(second);
+        expect(latest + 0.2001).toBeGreaterThan(second);
+        expect(latest - earliest).toBeLessThan(0.9001);
+      },
+    ),
+    { numRuns: 40, seed: 4 },
+  );
 });
 
 test('sides that take turns being alone are one pair of microphones, gated or not', () => {
-  const inTurn = (turn: number, seed: number, floor: Float64Array): Float64Array => talk(seed).map((x, i) => (Math.floor(i / (4 * RATE)) % 2 === turn ? x : 0) + floor[i]);
+  const inTurn = (turn: number, seed: number, floor: Float64Array): Float64Array =>
+    talk(seed).map((x, i) => (Math.floor(i / (4 * RATE)) % 2 === turn ? x : 0) + floor[i]);
   const none = new Float64Array(SECONDS * RATE);
   expect(statesOf([inTurn(0, 1, none), inTurn(1, 2, none)]).states).toEqual(['in-turn']);
   expect(statesOf([inTurn(0, 1, hiss(-70, 3)), inTurn(1, 2, hiss(-70, 4))]).states).toEqual(['in-turn']);
 });
 
 test('a talk in which one is alone on each side by turns is one, however short the turns are', () => {
-  const inTurn = (turn: number, seed: number): Float64Array => talk(seed).map((x, i) => (Math.floor(i / (1.1 * RATE)) % 2 === turn ? x : 0));
+  const inTurn = (turn: number, seed: number): Float64Array =>
+    talk(seed).map((x, i) => (Math.floor(i / (1.1 * RATE)) % 2 === turn ? x : 0));
   expect(statesOf([inTurn(0, 1), inTurn(1, 2)]).states).toEqual(['in-turn']);
 });
 

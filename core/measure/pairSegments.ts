@@ -2,20 +2,7 @@ import { powerFromDb } from '../signal/decibels.ts';
 import type { ChannelMeasurement, PairMeasurement } from './measurement.ts';
 import { noiseBesides } from './noiseBesides.ts';
 import { NOTHING_POWER, percentile } from './noiseFloor.ts';
-
-type BlockState = 'left-only' | 'right-only' | 'same' | 'scaled' | 'inverted' | 'different';
-
-/** What two sides do at no lag: which of them sounds, whether they are copies of each other, whether each is alone by turns. */
-export type PairState = BlockState | 'in-turn';
-
-/** A stretch of blocks, from and up to, in which a pair stays in one state. */
-export interface PairSegment {
-  from: number;
-  to: number;
-  state: PairState;
-  /** The first and the last block with which it may begin: in a pause block sums can't tell. */
-  begins: [number, number];
-}
+import type { BlockState, PairSegment } from './pairState.ts';
 
 type BlockRun = Omit<PairSegment, 'begins'>;
 
@@ -39,7 +26,14 @@ const ALONE = powerFromDb(28);
 const BLOCK_NOISE_SHARE = 0.15;
 // Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.
 const CONTRADICTS = 1;
-const LESS_TELLING: Record<BlockState, number> = { 'left-only': 0, 'right-only': 0, same: 0, scaled: 0.15, inverted: 0.15, different: 0.25 };
+const LESS_TELLING: Record<BlockState, number> = {
+  'left-only': 0,
+  'right-only': 0,
+  same: 0,
+  scaled: 0.15,
+  inverted: 0.15,
+  different: 0.25,
+};
 // Where nothing is told, the pair is different until shown otherwise.
 const UNKNOWN = 0.005;
 const CHANGE = 3.5;
@@ -52,7 +46,9 @@ const SHORTEST_SECONDS = 1;
  * costs as much as three and a half contradicting blocks, so that single blocks and pauses change nothing.
  */
 export function pairSegments(
-  sides: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement, blockSeconds: number,
+  sides: [ChannelMeasurement, ChannelMeasurement],
+  pair: PairMeasurement,
+  blockSeconds: number,
 ): PairSegment[] {
   const blocks = blockFacts(sides, pair);
   const count = blocks.length;
@@ -65,7 +61,9 @@ export function pairSegments(
     else segments.push({ from: i, to: i + 1, state: STATES[path[i]] });
   }
   const turnsIn = ({ from, to }: BlockRun): number => {
-    const louder = Float64Array.from({ length: to - from }, (_, i) => Math.max(...sides.map(({ blockSpeechPower }) => blockSpeechPower[from + i])));
+    const louder = Float64Array.from({ length: to - from }, (_, i) =>
+      Math.max(...sides.map(({ blockSpeechPower }) => blockSpeechPower[from + i])),
+    );
     const least = TURN_POWER * percentile(louder, 0.9);
     return countTurns(blocks.slice(from, to).filter((_, i) => louder[i] >= least));
   };
@@ -96,9 +94,10 @@ function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pai
     if (l + r <= NOTHING_POWER) return null;
     if (isExactCopy(l, r, product)) return allowedStates(l, r, product, 0, 0);
     if (dropout !== null) return dropout === 'left' ? RIGHT_ONLY : LEFT_ONLY;
-    const allowedOver = (leftUnder: number, rightUnder: number): BlockFacts => (
-      l > STANDS_OUT * leftUnder || r > STANDS_OUT * rightUnder ? allowedStates(l, r, product, leftUnder, rightUnder) : null
-    );
+    const allowedOver = (leftUnder: number, rightUnder: number): BlockFacts =>
+      l > STANDS_OUT * leftUnder || r > STANDS_OUT * rightUnder
+        ? allowedStates(l, r, product, leftUnder, rightUnder)
+        : null;
     // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
     const before = allowedOver(leftNoise.before[i], rightNoise.before[i]);
     if (leftNoise.before[i] === leftNoise.after[i] && rightNoise.before[i] === rightNoise.after[i]) return before;
@@ -117,9 +116,13 @@ function isExactCopy(l: number, r: number, product: number): boolean {
  * switched off by turns are gated, and drop out of nothing.
  */
 function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right' | null)[] {
-  const dropped = Array.from(left, (l, i) => (
-    Math.min(l, right[i]) > NOTHING_POWER || Math.max(l, right[i]) <= AUDIBLE_POWER ? null : l <= NOTHING_POWER ? 'left' as const : 'right' as const
-  ));
+  const dropped = Array.from(left, (l, i) =>
+    Math.min(l, right[i]) > NOTHING_POWER || Math.max(l, right[i]) <= AUDIBLE_POWER
+      ? null
+      : l <= NOTHING_POWER
+        ? ('left' as const)
+        : ('right' as const),
+  );
   const sides = dropped.filter((side) => side !== null);
   const turns = sides.filter((side, i) => i > 0 && side !== sides[i - 1]).length;
   return turns >= TURNS ? dropped.map(() => null) : dropped;
@@ -203,7 +206,11 @@ function joinShort(segments: BlockRun[], least: number): BlockRun[] {
     if (lengthOf(shortest) >= least) break;
     const toEarlier = lengthOf(shortest - 1) >= lengthOf(shortest + 1);
     const [earlier, later] = toEarlier ? [shortest - 1, shortest] : [shortest, shortest + 1];
-    joined.splice(earlier, 2, { from: joined[earlier].from, to: joined[later].to, state: joined[toEarlier ? earlier : later].state });
+    joined.splice(earlier, 2, {
+      from: joined[earlier].from,
+      to: joined[later].to,
+      state: joined[toEarlier ? earlier : later].state,
+    });
     // What it had stood between may be alike.
     const [one, other] = toEarlier ? [earlier, earlier + 1] : [earlier - 1, earlier];
     if (joined[one]?.state === joined[other]?.state) joined.splice(one, 2, { ...joined[one], to: joined[other].to });

@@ -28,12 +28,22 @@ type Kind = keyof typeof KINDS;
 const kinds = Object.keys(KINDS) as Kind[];
 const delayOf = (kind: Kind): number => (kind === 'late' ? DELAY : 0);
 
-async function placed(from: Kind, to: Kind, second: number, unsure: [number, number], endSeconds = SECONDS): Promise<number | null> {
+async function placed(
+  from: Kind,
+  to: Kind,
+  second: number,
+  unsure: [number, number],
+  endSeconds = SECONDS,
+): Promise<number | null> {
   const sides = KINDS[from].map((side, s) => side.map((x, i) => (i < second * RATE ? x : KINDS[to][s][i])));
   const read = readerOf(sides);
   const block = await placeBoundary(
     { from: 0, to: Math.round(unsure[0] / BLOCK_SECONDS), delaySamples: delayOf(from) },
-    { from: Math.round(unsure[1] / BLOCK_SECONDS), to: Math.round(endSeconds / BLOCK_SECONDS), delaySamples: delayOf(to) },
+    {
+      from: Math.round(unsure[1] / BLOCK_SECONDS),
+      to: Math.round(endSeconds / BLOCK_SECONDS),
+      delaySamples: delayOf(to),
+    },
     { sampleRate: RATE, blockSeconds: BLOCK_SECONDS },
     async (start, frames) => {
       const [left, right] = await read(start, frames, [1, 2]);
@@ -44,14 +54,21 @@ async function placed(from: Kind, to: Kind, second: number, unsure: [number, num
 }
 
 test('any kind of pair gives way to any other where it does, to 0.1 s, in a word or in a pause', async () => {
-  await fc.assert(fc.asyncProperty(
-    fc.constantFrom(...kinds), fc.constantFrom(...kinds), fc.double({ min: 8, max: 16, noNaN: true }), fc.double({ min: 0.5, max: 3, noNaN: true }), fc.double({ min: 0.5, max: 3, noNaN: true }),
-    async (from, to, second, before, after) => {
-      fc.pre(from !== to);
-      const found = await placed(from, to, second, [second - before, second + after]);
-      expect(Math.abs(found! - second)).toBeLessThan(0.1001);
-    },
-  ), { numRuns: 60, seed: 6 });
+  await fc.assert(
+    fc.asyncProperty(
+      fc.constantFrom(...kinds),
+      fc.constantFrom(...kinds),
+      fc.double({ min: 8, max: 16, noNaN: true }),
+      fc.double({ min: 0.5, max: 3, noNaN: true }),
+      fc.double({ min: 0.5, max: 3, noNaN: true }),
+      async (from, to, second, before, after) => {
+        fc.pre(from !== to);
+        const found = await placed(from, to, second, [second - before, second + after]);
+        expect(Math.abs(found! - second)).toBeLessThan(0.1001);
+      },
+    ),
+    { numRuns: 60, seed: 6 },
+  );
 });
 
 test('where there is too little on either side to learn from, it says so', async () => {

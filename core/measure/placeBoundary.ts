@@ -40,7 +40,10 @@ const [FORETOLD_FROM_DB, FORETOLD_TO_DB] = [-6, -46];
  * @returns the block with which the later part begins; null where there is too little to learn from, or where too much lies between
  */
 export async function placeBoundary(
-  before: SurePart, after: SurePart, { sampleRate, blockSeconds }: { sampleRate: number; blockSeconds: number }, read: PairReader,
+  before: SurePart,
+  after: SurePart,
+  { sampleRate, blockSeconds }: { sampleRate: number; blockSeconds: number },
+  read: PairReader,
 ): Promise<number | null> {
   const training = Math.round(TRAINING_SECONDS / blockSeconds);
   const [first, last] = [Math.max(before.from, before.to - training), Math.min(after.to, after.from + training)];
@@ -59,7 +62,8 @@ export async function placeBoundary(
   const sound = { sides, margin, frame };
   const between = { from: learntTo, to: learntFrom };
   const [asBefore, asAfter] = [
-    fitOf(sound, lagOf(before), { from: 0, to: learntTo }, between), fitOf(sound, lagOf(after), { from: learntFrom, to: count }, between),
+    fitOf(sound, lagOf(before), { from: 0, to: learntTo }, between),
+    fitOf(sound, lagOf(after), { from: learntFrom, to: count }, between),
   ];
   let [best, least, sum] = [learntTo, 0, 0];
   for (let i = 0; i < learntFrom - learntTo; i++) {
@@ -70,7 +74,13 @@ export async function placeBoundary(
 }
 
 /** Both sides at a lower rate and with a flatter spectrum, with `margin` samples more at either end. */
-async function whitened(read: PairReader, startFrame: number, count: number, margin: number, halvings: number): Promise<[Float64Array, Float64Array]> {
+async function whitened(
+  read: PairReader,
+  startFrame: number,
+  count: number,
+  margin: number,
+  halvings: number,
+): Promise<[Float64Array, Float64Array]> {
   const length = count + 2 * margin;
   const sides: [Float64Array, Float64Array] = [new Float64Array(length), new Float64Array(length)];
   const around = LOWERING_MARGIN + 1;
@@ -126,19 +136,38 @@ interface Fit {
 }
 
 /** How some frames fit what is learnt from others, both ways round. */
-function fitOf({ sides: [left, right], ...frames }: FramedSound, lag: number, learnt: FrameRange, asked: FrameRange): Fit {
-  const [oneWay, otherWay] = [fitOneWay(left, right, lag, frames, learnt, asked), fitOneWay(right, left, -lag, frames, learnt, asked)];
-  return { cost: oneWay.cost.map((cost, i) => cost + otherWay.cost[i]), seen: oneWay.seen.map((seen, i) => seen && otherWay.seen[i]) };
+function fitOf(
+  { sides: [left, right], ...frames }: FramedSound,
+  lag: number,
+  learnt: FrameRange,
+  asked: FrameRange,
+): Fit {
+  const [oneWay, otherWay] = [
+    fitOneWay(left, right, lag, frames, learnt, asked),
+    fitOneWay(right, left, -lag, frames, learnt, asked),
+  ];
+  return {
+    cost: oneWay.cost.map((cost, i) => cost + otherWay.cost[i]),
+    seen: oneWay.seen.map((seen, i) => seen && otherWay.seen[i]),
+  };
 }
 
 /** @param lag how many samples the target comes later than the source */
 function fitOneWay(
-  source: Float64Array, target: Float64Array, lag: number, { margin, frame }: Omit<FramedSound, 'sides'>, learnt: FrameRange, asked: FrameRange,
+  source: Float64Array,
+  target: Float64Array,
+  lag: number,
+  { margin, frame }: Omit<FramedSound, 'sides'>,
+  learnt: FrameRange,
+  asked: FrameRange,
 ): Fit {
   const example = (first: number, frames: number): [Float64Array, Float64Array] => {
     const start = margin + first * frame;
     const sourceStart = start - lag - TAPS / 2;
-    return [source.subarray(sourceStart, sourceStart + frames * frame + TAPS), target.subarray(start, start + frames * frame)];
+    return [
+      source.subarray(sourceStart, sourceStart + frames * frame + TAPS),
+      target.subarray(start, start + frames * frame),
+    ];
   };
   const equations = new LeastSquares(TAPS, Math.max(learnt.to - learnt.from, asked.to - asked.from) * frame);
   equations.add(...example(learnt.from, learnt.to - learnt.from));
@@ -150,7 +179,9 @@ function fitOneWay(
     return {
       heardDb: residuals.map((_, i) => dbFromPower(meanSquare(inner, i * frame, frame) + NOTHING)),
       leftDb: residuals.map(dbFromPower),
-      foretoldDb: residuals.map((residual, i) => dbFromPower(residual / (meanSquare(wanted, i * frame, frame) + NOTHING))),
+      foretoldDb: residuals.map((residual, i) =>
+        dbFromPower(residual / (meanSquare(wanted, i * frame, frame) + NOTHING)),
+      ),
     };
   };
   const known = levels(learnt);

@@ -3,7 +3,7 @@ import type { ChannelMeasurement } from './measurement.ts';
 import { noiseFloorPower, percentile } from './noiseFloor.ts';
 
 /** Part of a clip, in frames. */
-export interface Stretch {
+interface Stretch {
   startFrame: number;
   frames: number;
 }
@@ -55,9 +55,9 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
     const floor = noiseFloorPower(inRange) || Number.MIN_VALUE;
     return inRange.map((power) => power / floor);
   });
-  const least = relative.map((ratios) => (
-    percentile(ratios, 0.95) < MOVES ? Infinity : Math.min(STANDS_OUT, NEARLY_LOUD * percentile(ratios, 0.75))
-  ));
+  const least = relative.map((ratios) =>
+    percentile(ratios, 0.95) < MOVES ? Infinity : Math.min(STANDS_OUT, NEARLY_LOUD * percentile(ratios, 0.75)),
+  );
   const count = to - from;
   const steady = least.every((value) => value === Infinity);
   // Of each side and of both; 0 where a side is steady.

@@ -29,9 +29,17 @@ export class OutlineBuilder {
   private readonly joint: JointBuckets[] = [];
 
   /** @param handsOver whether the levels from `JOINT_LEVEL` up are left to another builder, which takes `jointBuckets` */
-  constructor(channels: number, private readonly sink: BucketSink, private readonly handsOver = false) {
+  constructor(
+    channels: number,
+    private readonly sink: BucketSink,
+    private readonly handsOver = false,
+  ) {
     this.width = laneCount(channels) * VALUES_PER_LANE;
-    this.levels = Array.from({ length: LEVELS }, () => ({ values: new Float64Array(this.width), filled: 0, frames: 0 }));
+    this.levels = Array.from({ length: LEVELS }, () => ({
+      values: new Float64Array(this.width),
+      filled: 0,
+      frames: 0,
+    }));
   }
 
   /**
@@ -39,7 +47,8 @@ export class OutlineBuilder {
    * @param values for each bucket and lane minimum, maximum and sum of squares
    * @param framesInLast less than a whole bucket only at the end of the clip
    */
-  readonly push = (values: Float64Array, buckets: number, framesInLast: number): void => this.take(0, values, buckets, framesInLast);
+  readonly push = (values: Float64Array, buckets: number, framesInLast: number): void =>
+    this.take(0, values, buckets, framesInLast);
 
   /** Goes on where this builder's own part of the clip ended, which was with a whole bucket of the joint level. */
   continueWith({ values, framesInLast }: JointBuckets): void {

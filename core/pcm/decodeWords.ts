@@ -10,16 +10,25 @@ const LARGEST_FLOAT = 1e30;
  * @returns how many values were not finite (float formats only); they are written as 0
  */
 export function decodeWords(
-  bytes: Uint8Array, format: SampleFormat, planar: (Float64Array | Float32Array)[], frames: number,
+  bytes: Uint8Array,
+  format: SampleFormat,
+  planar: (Float64Array | Float32Array)[],
+  frames: number,
 ): number {
   let notFinite = 0;
-  for (let c = 0; c < planar.length; c++) notFinite += decodeChannel(bytes, format, c, planar.length, planar[c], frames);
+  for (let c = 0; c < planar.length; c++)
+    notFinite += decodeChannel(bytes, format, c, planar.length, planar[c], frames);
   return notFinite;
 }
 
 /** The same for one channel (from 0) of several. */
 export function decodeChannel(
-  bytes: Uint8Array, format: SampleFormat, channel: number, channels: number, out: Float64Array | Float32Array, frames: number,
+  bytes: Uint8Array,
+  format: SampleFormat,
+  channel: number,
+  channels: number,
+  out: Float64Array | Float32Array,
+  frames: number,
 ): number {
   const first = channel * bytesPerSample(format);
   const step = channels * bytesPerSample(format);
@@ -38,7 +47,8 @@ export function decodeChannel(
         out[i] = (((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) >> 8) / 8388608;
       }
       break;
-    default:
+    case 32:
+    case 64:
       for (let i = 0, at = first; i < frames; i++, at += step) {
         out[i] = (bytes[at] | (bytes[at + 1] << 8) | (bytes[at + 2] << 16) | (bytes[at + 3] << 24)) / 2147483648;
       }
@@ -47,7 +57,12 @@ export function decodeChannel(
 }
 
 function decodeFloat(
-  bytes: Uint8Array, bits: number, first: number, step: number, out: Float64Array | Float32Array, frames: number,
+  bytes: Uint8Array,
+  bits: number,
+  first: number,
+  step: number,
+  out: Float64Array | Float32Array,
+  frames: number,
 ): number {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   let notFinite = 0;

@@ -6,10 +6,17 @@ import { bytesPerSample, type SampleFormat } from './sampleFormat.ts';
  * ends of their range rather than wrapped.
  * @param dither a value for each frame, shared by all channels: two channels that carry
  *   the same signal stay the same to the last bit
+ * @param dithered which channels get it; all, where that is not said
+ * @returns how many values lay beyond the range and are held at its end
  */
 export function encodeWords(
-  planar: Float64Array[], format: SampleFormat, bytes: Uint8Array, frames: number, dither: () => number,
-): void {
+  planar: Float64Array[],
+  format: SampleFormat,
+  bytes: Uint8Array,
+  frames: number,
+  dither: () => number,
+  dithered?: readonly boolean[],
+): number {
   const channels = planar.length;
   const wordBytes = bytesPerSample(format);
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -21,13 +28,16 @@ export function encodeWords(
         else view.setFloat64(at, planar[c][i], true);
       }
     }
-    return;
+    return 0;
   }
+  let held = 0;
   const scale = 2 ** (format.bits - 1);
   for (let i = 0; i < frames; i++) {
     const noise = dither();
     for (let c = 0; c < channels; c++, at += wordBytes) {
-      const word = Math.max(-scale, Math.min(scale - 1, Math.round(planar[c][i] * scale + noise)));
+      const rounded = Math.round(planar[c][i] * scale + (dithered && !dithered[c] ? 0 : noise));
+      const word = Math.max(-scale, Math.min(scale - 1, rounded));
+      if (word !== rounded) held++;
       if (format.bits === 8) bytes[at] = word + 128;
       else if (format.bits === 16) view.setInt16(at, word, true);
       else if (format.bits === 24) {
@@ -37,4 +47,5 @@ export function encodeWords(
       } else view.setInt32(at, word, true);
     }
   }
+  return held;
 }

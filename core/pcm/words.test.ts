@@ -6,15 +6,17 @@ import { bytesPerSample, type SampleFormat } from './sampleFormat.ts';
 const INTEGERS: SampleFormat[] = [8, 16, 24, 32].map((bits) => ({ kind: 'integer', bits: bits as 8 | 16 | 24 | 32 }));
 
 test.each(INTEGERS)('every $bits bit word survives decoding and encoding', (format) => {
-  fc.assert(fc.property(fc.integer({ min: 1, max: 5 }), fc.uint8Array({ minLength: 1, maxLength: 300 }), (channels, raw) => {
-    const frames = Math.floor(raw.length / (channels * bytesPerSample(format)));
-    const bytes = raw.subarray(0, frames * channels * bytesPerSample(format));
-    const planar = Array.from({ length: channels }, () => new Float64Array(frames));
-    decodeWords(bytes, format, planar, frames);
-    const back = new Uint8Array(bytes.length);
-    encodeWords(planar, format, back, frames, () => 0);
-    expect(back).toEqual(bytes);
-  }));
+  fc.assert(
+    fc.property(fc.integer({ min: 1, max: 5 }), fc.uint8Array({ minLength: 1, maxLength: 300 }), (channels, raw) => {
+      const frames = Math.floor(raw.length / (channels * bytesPerSample(format)));
+      const bytes = raw.subarray(0, frames * channels * bytesPerSample(format));
+      const planar = Array.from({ length: channels }, () => new Float64Array(frames));
+      decodeWords(bytes, format, planar, frames);
+      const back = new Uint8Array(bytes.length);
+      encodeWords(planar, format, back, frames, () => 0);
+      expect(back).toEqual(bytes);
+    }),
+  );
 });
 
 test('full scale is 1 and loud values are held at the ends, not wrapped', () => {

@@ -8,11 +8,15 @@ import { dbFromAmplitude } from '../signal/decibels.ts';
  * @param outputs one measurement an output file, made before the gain
  */
 export function levelGainDb(outputs: Measurement[], target: LevelTarget): number {
-  const peakDbtp = dbFromAmplitude(Math.max(...outputs.flatMap((output) => output.channels.map((channel) => channel.truePeak))));
+  const peakDbtp = dbFromAmplitude(
+    Math.max(...outputs.flatMap((output) => output.channels.map((channel) => channel.truePeak))),
+  );
   if (peakDbtp === -Infinity) return 0;
-  const loudnessLufs = Math.max(...outputs.map((output) => (
-    output.pairs.length > 0 ? output.pairs[0].loudnessLufs : output.channels[0].loudnessLufs
-  )));
+  const loudnessLufs = Math.max(
+    ...outputs.map((output) =>
+      output.pairs.length > 0 ? output.pairs[0].loudnessLufs : output.channels[0].loudnessLufs,
+    ),
+  );
   let gainDb = 0;
   if (target.loudnessLufs !== null && loudnessLufs > -Infinity) gainDb = target.loudnessLufs - loudnessLufs;
   else if (target.peakDbtp !== null) gainDb = target.peakDbtp - peakDbtp;

@@ -29,7 +29,10 @@ export class Listening {
   private afterOut: Float32Array[] = [];
   /** Left and right, before any choice of side: what the meters show. */
   readonly sides: [Float32Array, Float32Array] = [new Float32Array(LARGEST_BLOCK), new Float32Array(LARGEST_BLOCK)];
-  private readonly afterSides: [Float32Array, Float32Array] = [new Float32Array(LARGEST_BLOCK), new Float32Array(LARGEST_BLOCK)];
+  private readonly afterSides: [Float32Array, Float32Array] = [
+    new Float32Array(LARGEST_BLOCK),
+    new Float32Array(LARGEST_BLOCK),
+  ];
   private afterShare = 0;
   private readonly weights = new Float64Array(MATRIX.both);
 
@@ -51,19 +54,33 @@ export class Listening {
     this.repair = repair;
     this.after = new Router({ ...repair, level: null });
     // The untouched side waits for as long as the repaired one takes.
-    const wait = Array.from({ length: this.channels }, (_, i) => (
-      { channel: i + 1, gainDb: 0, polarity: 'normal' as const, delaySamples: this.after.latencyFrames }
-    ));
+    const wait = Array.from({ length: this.channels }, (_, i) => ({
+      channel: i + 1,
+      gainDb: 0,
+      polarity: 'normal' as const,
+      delaySamples: this.after.latencyFrames,
+    }));
     this.before = new Router({ ...leaveAsItIs(this.channels), trims: this.after.latencyFrames > 0 ? wait : [] });
     this.allocate();
   }
 
   /** @param frames at most 128 */
-  process(inputs: readonly Float32Array[], speakers: readonly [Float32Array, Float32Array], frames: number, when: When, heard: Heard): void {
+  process(
+    inputs: readonly Float32Array[],
+    speakers: readonly [Float32Array, Float32Array],
+    frames: number,
+    when: When,
+    heard: Heard,
+  ): void {
     this.before.process(inputs, this.beforeOut, frames);
     this.after.process(inputs, this.afterOut, frames);
     toSides(this.beforeOut, [this.channels], this.sides, frames);
-    toSides(this.afterOut, this.repair.outputs.map((output) => output.routes.length), this.afterSides, frames);
+    toSides(
+      this.afterOut,
+      this.repair.outputs.map((output) => output.routes.length),
+      this.afterSides,
+      frames,
+    );
     const target = MATRIX[heard];
     const shareTarget = when === 'after' ? 1 : 0;
     const { weights } = this;
@@ -80,14 +97,20 @@ export class Listening {
   }
 
   private allocate(): void {
-    const blocks = (count: number): Float32Array[] => Array.from({ length: count }, () => new Float32Array(LARGEST_BLOCK));
+    const blocks = (count: number): Float32Array[] =>
+      Array.from({ length: count }, () => new Float32Array(LARGEST_BLOCK));
     this.beforeOut = blocks(this.before.outputChannels);
     this.afterOut = blocks(this.after.outputChannels);
   }
 }
 
 /** A mono file plays from both speakers, a stereo file from its own; of more channels the first two. Several files add up. */
-function toSides(channels: readonly Float32Array[], files: readonly number[], sides: readonly [Float32Array, Float32Array], frames: number): void {
+function toSides(
+  channels: readonly Float32Array[],
+  files: readonly number[],
+  sides: readonly [Float32Array, Float32Array],
+  frames: number,
+): void {
   sides[0].fill(0, 0, frames);
   sides[1].fill(0, 0, frames);
   let first = 0;

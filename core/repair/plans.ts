@@ -40,14 +40,25 @@ export function selectChannel(channel: number, inputChannels: number): Repair {
 
 /** Channels 1 and 2 in equal parts become a mono file. */
 export function sumToMono(inputChannels: number): Repair {
-  return plan('sum', inputChannels, [file([[{ from: 1, gainDb: HALF_DB }, { from: 2, gainDb: HALF_DB }]])]);
+  return plan('sum', inputChannels, [
+    file([
+      [
+        { from: 1, gainDb: HALF_DB },
+        { from: 2, gainDb: HALF_DB },
+      ],
+    ]),
+  ]);
 }
 
-/** Every channel becomes a mono file of its own. */
-export function splitToMonos(inputChannels: number): Repair {
+/** Every channel, or each of those named, becomes a mono file of its own. */
+export function splitToMonos(inputChannels: number, channels = allChannels(inputChannels)): Repair {
   const suffix = (channel: number): string => {
     if (inputChannels === 2) return channel === 1 ? '-left' : '-right';
     return `-ch${channel}`;
   };
-  return plan('split', inputChannels, allChannels(inputChannels).map((channel) => file([pass(channel)], suffix(channel))));
+  return plan(
+    'split',
+    inputChannels,
+    channels.map((channel) => file([pass(channel)], suffix(channel))),
+  );
 }

@@ -1,6 +1,6 @@
 import { chatter, noise, sine } from '../test/signals.ts';
 import type { Repair } from '../schema/repair.ts';
-import { exactPlan } from './exactPlan.ts';
+import { exactPlan, onlyMoves } from './exactPlan.ts';
 import { Listening } from './listening.ts';
 import { fillFrom, leaveAsItIs, selectChannel, splitToMonos, sumToMono, swapSides } from './plans.ts';
 import { Router } from './router.ts';
@@ -11,7 +11,11 @@ function route(repair: Repair, inputs: Float64Array[], blockFrames = 1000, level
   const outputs = Array.from({ length: router.outputChannels }, () => new Float64Array(frames));
   for (let start = 0; start < frames; start += blockFrames) {
     const end = Math.min(frames, start + blockFrames);
-    router.process(inputs.map((x) => x.subarray(start, end)), outputs.map((x) => x.subarray(start, end)), end - start);
+    router.process(
+      inputs.map((x) => x.subarray(start, end)),
+      outputs.map((x) => x.subarray(start, end)),
+      end - start,
+    );
   }
   return outputs;
 }
@@ -35,10 +39,25 @@ test('the sum of two equal sides is as loud as either', () => {
 });
 
 test('only moves count as exact', () => {
-  expect(exactPlan(fillFrom(1, 2))).toEqual([[0, 0]]);
-  expect(exactPlan(splitToMonos(2))).toEqual([[0], [1]]);
+  const inputs = (repair: Repair) => exactPlan(repair)?.map((channels) => channels.map(({ input }) => input));
+  expect(inputs(fillFrom(1, 2))).toEqual([[0, 0]]);
+  expect(inputs(splitToMonos(2))).toEqual([[0], [1]]);
   expect(exactPlan(sumToMono(2))).toBeNull();
-  expect(exactPlan({ ...swapSides(2), trims: [{ channel: 1, gainDb: 0, polarity: 'inverted', delaySamples: 0 }] })).toBeNull();
+  const trimmed = (part: Partial<Repair['trims'][number]>): Repair => ({
+    ...swapSides(2),
+    trims: [{ channel: 1, gainDb: 0, polarity: 'normal', delaySamples: 0, ...part }],
+  });
+  expect(onlyMoves(exactPlan(swapSides(2))!)).toBe(true);
+  const turned = exactPlan(trimmed({ polarity: 'inverted', delaySamples: -3 }))!;
+  expect(turned).toEqual([
+    [
+      { input: 1, turnedOver: false, shiftFrames: 0 },
+      { input: 0, turnedOver: true, shiftFrames: -3 },
+    ],
+  ]);
+  expect(onlyMoves(turned)).toBe(false);
+  expect(exactPlan(trimmed({ delaySamples: 0.5 }))).toBeNull();
+  expect(exactPlan(trimmed({ gainDb: -1 }))).toBeNull();
 });
 
 test('gain, polarity and whole delays are what they say, whatever the block', () => {
@@ -52,7 +71,10 @@ test('gain, polarity and whole delays are what they say, whatever the block', ()
 });
 
 test('an earlier channel holds the others back by the latency', () => {
-  const repair = { ...leaveAsItIs(2), trims: [{ channel: 1, gainDb: 0, polarity: 'normal' as const, delaySamples: -40 }] };
+  const repair = {
+    ...leaveAsItIs(2),
+    trims: [{ channel: 1, gainDb: 0, polarity: 'normal' as const, delaySamples: -40 }],
+  };
   expect(new Router(repair).latencyFrames).toBe(40);
   const [left, right] = route(repair, [LEFT, RIGHT]);
   expect(left).toEqual(LEFT);

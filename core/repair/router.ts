@@ -29,19 +29,33 @@ export class Router {
 
   /** @param levelGainDb the gain that a level target was found to need, for all outputs */
   constructor(repair: Repair, levelGainDb = 0) {
-    const trims = Array.from({ length: repair.inputChannels }, (_, i) => (
-      repair.trims.find((trim) => trim.channel === i + 1) ?? { gainDb: 0, polarity: 'normal' as const, delaySamples: 0 }
-    ));
+    const trims = Array.from(
+      { length: repair.inputChannels },
+      (_, i) =>
+        repair.trims.find((trim) => trim.channel === i + 1) ?? {
+          gainDb: 0,
+          polarity: 'normal' as const,
+          delaySamples: 0,
+        },
+    );
     this.latencyFrames = latencyFor(trims.map((trim) => trim.delaySamples));
     this.lines = trims.map((trim) => {
       const delay = this.latencyFrames + trim.delaySamples;
       return delay === 0 ? null : new ShiftLine(delay);
     });
     const level = gainFactor(levelGainDb);
-    this.feeds = repair.outputs.flatMap((output) => output.routes).map((route) => route.map(({ from, gainDb }) => ({
-      input: from - 1,
-      factor: gainFactor(gainDb) * gainFactor(trims[from - 1].gainDb) * (trims[from - 1].polarity === 'inverted' ? -1 : 1) * level,
-    })));
+    this.feeds = repair.outputs
+      .flatMap((output) => output.routes)
+      .map((route) =>
+        route.map(({ from, gainDb }) => ({
+          input: from - 1,
+          factor:
+            gainFactor(gainDb) *
+            gainFactor(trims[from - 1].gainDb) *
+            (trims[from - 1].polarity === 'inverted' ? -1 : 1) *
+            level,
+        })),
+      );
     this.outputChannels = this.feeds.length;
   }
 

@@ -48,7 +48,8 @@ function interpolationTaps(fraction: number): Float64Array {
     const x = k - (HALF_TAPS - 1) - fraction;
     const sinc = Math.sin(Math.PI * x) / (Math.PI * x);
     const edge = x / HALF_TAPS;
-    taps[k] = Math.abs(edge) > 1 ? 0 : (sinc * besselI0(KAISER_BETA * Math.sqrt(1 - edge * edge))) / besselI0(KAISER_BETA);
+    taps[k] =
+      Math.abs(edge) > 1 ? 0 : (sinc * besselI0(KAISER_BETA * Math.sqrt(1 - edge * edge))) / besselI0(KAISER_BETA);
   }
   return taps;
 }

@@ -1,11 +1,7 @@
 import { XMLParser } from 'fast-xml-parser';
 import { noFacts, type ClipFacts, type FrameRate } from '../schema/clipFacts.ts';
+import { BEXT } from './bext.ts';
 
-const DESCRIPTION = { at: 0, bytes: 256 };
-const ORIGINATOR = { at: 256, bytes: 32 };
-const DATE = { at: 320, bytes: 10 };
-const TIME = { at: 330, bytes: 8 };
-const TIME_REFERENCE_AT = 338;
 const LONGEST_WORDS = 500;
 
 const ENTITIES: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
@@ -22,22 +18,22 @@ export interface BroadcastChunks {
  */
 export function broadcastFacts({ bext, ixml }: BroadcastChunks, channels: number): ClipFacts {
   const facts = noFacts(channels);
-  if (bext && bext.length >= TIME_REFERENCE_AT + 8) Object.assign(facts, factsFromBext(bext));
+  if (bext && bext.length >= BEXT.timeReference.at + BEXT.timeReference.bytes)
+    Object.assign(facts, factsFromBext(bext));
   if (ixml) Object.assign(facts, factsFromIxml(ixml, facts, channels));
   return facts;
 }
 
 function factsFromBext(bext: Uint8Array): Partial<ClipFacts> {
-  const text = ({ at, bytes }: { at: number; bytes: number }): string | null => (
-    wordsOrNull(new TextDecoder('utf-8').decode(bext.subarray(at, at + bytes)).split('\0')[0])
-  );
-  const date = text(DATE)?.replace(/[^\d]/g, '-') ?? '';
-  const time = text(TIME)?.replace(/[^\d]/g, ':') ?? '';
+  const text = ({ at, bytes }: { at: number; bytes: number }): string | null =>
+    wordsOrNull(new TextDecoder('utf-8').decode(bext.subarray(at, at + bytes)).split('\0')[0]);
+  const date = text(BEXT.date)?.replace(/[^\d]/g, '-') ?? '';
+  const time = text(BEXT.time)?.replace(/[^\d]/g, ':') ?? '';
   const when = `${date}T${/^\d\d:\d\d:\d\d$/.test(time) ? time : '00:00:00'}`;
-  const startSamples = Number(new DataView(bext.buffer, bext.byteOffset).getBigUint64(TIME_REFERENCE_AT, true));
+  const startSamples = Number(new DataView(bext.buffer, bext.byteOffset).getBigUint64(BEXT.timeReference.at, true));
   return {
-    note: text(DESCRIPTION),
-    recorder: text(ORIGINATOR),
+    note: text(BEXT.description),
+    recorder: text(BEXT.originator),
     recordedAt: /^\d{4}-\d\d-\d\d$/.test(date) && !Number.isNaN(Date.parse(when)) ? when : null,
     startSamples: Number.isSafeInteger(startSamples) ? startSamples : null,
   };
@@ -57,9 +53,14 @@ function factsFromIxml(bytes: Uint8Array, known: ClipFacts, channels: number): P
   if (!isBranch(root)) return {};
   const text = (key: string): string | null => wordsOrNull(root[key]);
   const speed = isBranch(root.SPEED) ? root.SPEED : {};
-  const samples = Number(speed.TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_HI ?? 0) * 2 ** 32 + Number(speed.TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_LO ?? NaN);
+  const samples =
+    Number(speed.TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_HI ?? 0) * 2 ** 32 +
+    Number(speed.TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_LO ?? NaN);
   return {
-    scene: text('SCENE'), take: text('TAKE'), tape: text('TAPE'), note: text('NOTE') ?? known.note,
+    scene: text('SCENE'),
+    take: text('TAKE'),
+    tape: text('TAPE'),
+    note: text('NOTE') ?? known.note,
     trackNames: trackNames(root.TRACK_LIST, channels),
     startSamples: Number.isSafeInteger(samples) && samples >= 0 ? samples : known.startSamples,
     frameRate: frameRate(wordsOrNull(speed.TIMECODE_RATE), wordsOrNull(speed.TIMECODE_FLAG)),
@@ -88,6 +89,10 @@ function isBranch(value: unknown): value is Branch {
 /** Text as a person can read it; null where there is none. */
 function wordsOrNull(value: unknown): string | null {
   if (typeof value !== 'string') return null;
-  const clean = value.replace(/&(amp|lt|gt|quot|apos);/g, (_, name: string) => ENTITIES[name]).replace(/[\u0000-\u001f\u007f]+/g, ' ').trim().slice(0, LONGEST_WORDS);
+  const clean = value
+    .replace(/&(amp|lt|gt|quot|apos);/g, (_, name: string) => ENTITIES[name])
+    .replace(/[\u0000-\u001f\u007f]+/g, ' ')
+    .trim()
+    .slice(0, LONGEST_WORDS);
   return clean === '' ? null : clean;
 }

@@ -44,7 +44,13 @@ export type Clip = z.infer<typeof Clip>;
 export const KeepRepair = z.object({ repair: Repair });
 export type KeepRepair = z.infer<typeof KeepRepair>;
 
-export const ClipRename = z.object({ name: z.string().trim().min(1, 'Give the clip a name.').max(200, 'Keep the name under 200 letters.') });
+/** What is to be written: this repair, which is kept in the same step, or without one the repair that is kept. */
+export const WriteWanted = z.object({ repair: Repair.optional() });
+export type WriteWanted = z.infer<typeof WriteWanted>;
+
+export const ClipRename = z.object({
+  name: z.string().trim().min(1, 'Give the clip a name.').max(200, 'Keep the name under 200 letters.'),
+});
 export type ClipRename = z.infer<typeof ClipRename>;
 
 export const ClipsRemoved = z.object({ clipIds: z.array(z.uuid()).min(1).max(10_000) });

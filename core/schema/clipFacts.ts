@@ -1,11 +1,15 @@
 import * as z from 'zod';
 
 /** Frames of picture a second, as a fraction; `dropFrame` where numbers are left out to keep up with the clock (SMPTE ST 12-1). */
-export const FrameRate = z.object({ numerator: z.int().positive(), denominator: z.int().positive(), dropFrame: z.boolean() });
+export const FrameRate = z.object({
+  numerator: z.int().positive(),
+  denominator: z.int().positive(),
+  dropFrame: z.boolean(),
+});
 export type FrameRate = z.infer<typeof FrameRate>;
 
 /** One audio stream of a file; its channels follow those of the stream before it. */
-export const AudioStream = z.object({
+const AudioStream = z.object({
   codec: z.string(),
   channels: z.int().min(1),
   /** As the file has it: "stereo", "5.1", ... */
@@ -13,7 +17,6 @@ export const AudioStream = z.object({
   /** The stream's own title or language, where it has one. */
   name: z.string().nullable(),
 });
-export type AudioStream = z.infer<typeof AudioStream>;
 
 const Words = z.string().nullable();
 
@@ -38,7 +41,15 @@ export type ClipFacts = z.infer<typeof ClipFacts>;
 
 export function noFacts(channels: number): ClipFacts {
   return {
-    recorder: null, scene: null, take: null, tape: null, note: null, trackNames: Array<null>(channels).fill(null), streams: [],
-    recordedAt: null, startSamples: null, frameRate: null,
+    recorder: null,
+    scene: null,
+    take: null,
+    tape: null,
+    note: null,
+    trackNames: Array<null>(channels).fill(null),
+    streams: [],
+    recordedAt: null,
+    startSamples: null,
+    frameRate: null,
   };
 }

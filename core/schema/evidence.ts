@@ -3,7 +3,12 @@ import * as z from 'zod';
 const Db = z.number().nullable();
 const Curve = z.array(z.number());
 
-const LeaningEvidence = z.object({ delaySamples: z.number(), prominence: z.number(), levelDifferenceDb: z.number(), stretches: z.int() });
+const LeaningEvidence = z.object({
+  delaySamples: z.number(),
+  prominence: z.number(),
+  levelDifferenceDb: z.number(),
+  stretches: z.int(),
+});
 
 /** What undoing a disguise brings; depths are RMS of (L - R) relative to (L + R), above the noise. */
 export const MatchEvidence = z.object({

@@ -62,6 +62,8 @@ export const PairReport = z.object({
   /** Right later than left is positive. */
   delaySamples: z.number(),
   polarity: z.enum(['normal', 'inverted']),
+  /** Both sides hear something in common; only then do gain, delay and polarity say anything. */
+  commonArrival: z.boolean(),
   sumLossDb: Level,
 });
 export type PairReport = z.infer<typeof PairReport>;

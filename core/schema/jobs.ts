@@ -3,7 +3,18 @@ import * as z from 'zod';
 export const InspectJob = z.object({ clipId: z.uuid() });
 export type InspectJob = z.infer<typeof InspectJob>;
 
-export const WriteJob = z.object({ writingId: z.uuid() });
+/** What tells a recording from another that took its place. */
+export const FileStamp = z.object({
+  bytes: z.int().nonnegative(),
+  /** Whole milliseconds since 1970. */
+  modifiedMs: z.int(),
+  /** The file itself on its disk, whatever it is called; null where that is not known. It may be another after the disk was away. */
+  identity: z.string().nullable(),
+});
+export type FileStamp = z.infer<typeof FileStamp>;
+
+/** `seen` is what a linked file was when its writing was asked for. */
+export const WriteJob = z.object({ writingId: z.uuid(), seen: FileStamp.optional() });
 export type WriteJob = z.infer<typeof WriteJob>;
 
 export const SetupsJob = z.object({ projectId: z.uuid() });

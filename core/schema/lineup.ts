@@ -1,19 +1,19 @@
 import * as z from 'zod';
 import { ClipState, Sketch, SourceState } from './clip.ts';
 import { ChannelContent } from './inspection.ts';
+import { History } from './batch.ts';
 import { Setup } from './setup.ts';
 import { ClipVerdict, Severity, Side, SuggestedAction } from './verdict.ts';
 
 const Level = z.number().nullable();
 
-export const LineupChannel = z.object({
+const LineupChannel = z.object({
   channel: z.int().min(1),
   content: ChannelContent,
   loudnessLufs: Level,
   peakDbfs: Level,
   noiseFloorDbfs: Level,
 });
-export type LineupChannel = z.infer<typeof LineupChannel>;
 
 /** What a list needs of an inspection. Kept beside it, so that a list of thousands reads none of them. */
 export const LineupSummary = z.object({
@@ -41,20 +41,54 @@ export const LineupSummary = z.object({
 });
 export type LineupSummary = z.infer<typeof LineupSummary>;
 
-/** new: nothing decided; kept: a repair is kept; written: its file is there; verified: and was read back and found equal. */
-export const Handling = z.enum(['new', 'kept', 'written', 'verified']);
-export type Handling = z.infer<typeof Handling>;
+/**
+ * Where a clip stands on its way, decided by `core/lineup/standing.ts` alone. open: a repair is suggested and nothing is decided; look: a person must
+ * decide; kept: a repair is kept; written: its files are there and were read back as they should be; fine: nothing needs doing.
+ */
+export const Standing = z.enum(['open', 'look', 'kept', 'written', 'fine', 'measuring', 'unreadable']);
+export type Standing = z.infer<typeof Standing>;
 
-/** One clip as a row of the lineup. */
-export const LineupRow = z.object({
+/** One clip as it is sorted, searched, filtered and counted: all clips of a project are had in this form at once. */
+export const LineupEntry = z.object({
   id: z.uuid(),
-  projectId: z.uuid(),
   name: z.string(),
   fileName: z.string(),
   folder: z.string(),
+  setupId: z.uuid().nullable(),
+  standing: Standing,
+  /** The most pressing severity among the findings. */
+  severity: Severity.nullable(),
+  verdict: ClipVerdict.nullable(),
+  side: Side.nullable(),
+  headline: z.string().nullable(),
+  fact: z.string().nullable(),
+  cause: z.string().nullable(),
+  error: z.string().nullable(),
+  /** What the suggested repair is called; null where a person must decide or nothing needs doing. */
+  suggestion: z.string().nullable(),
+  /** What the kept repair is called. */
+  kept: z.string().nullable(),
+  durationSeconds: z.number().nonnegative().nullable(),
+  channels: z.int().nonnegative().nullable(),
+  leftLufs: Level,
+  rightLufs: Level,
+  balanceLu: Level,
+  /** After midnight; null where the file does not say. */
+  startSeconds: z.number().nonnegative().nullable(),
+  /** It starts at a timecode of which nobody knows the frame rate. */
+  wantsFrameRate: z.boolean(),
+  /** The linked file has moved or changed. */
+  lost: z.boolean(),
+  /** When it came, in milliseconds since 1970. */
+  cameAtMs: z.number(),
+});
+export type LineupEntry = z.infer<typeof LineupEntry>;
+
+/** One clip as a row of the lineup. */
+export const LineupRow = LineupEntry.extend({
+  projectId: z.uuid(),
   bytes: z.int().nonnegative(),
   state: ClipState,
-  error: z.string().nullable(),
   linked: z.boolean(),
   sourceState: SourceState,
   hasStill: z.boolean(),
@@ -62,14 +96,10 @@ export const LineupRow = z.object({
   sketch: Sketch.nullable(),
   /** One a channel: what the setup says it carries, or the file itself. */
   channelNames: z.array(z.string().nullable()),
-  /** What the kept repair is called. */
-  kept: z.string().nullable(),
-  handling: Handling,
+  /** The last time that the kept repair was written it read back differently. */
+  readBackDiffers: z.boolean(),
   /** hh:mm:ss:ff, or hh:mm:ss where the frame rate is not known. */
   timecode: z.string().nullable(),
-  setupId: z.uuid().nullable(),
-  /** Its verdict is another than most of its setup's. */
-  differs: z.boolean(),
   /** Another clip of the project with the same content. */
   sameAs: z.string().nullable(),
 });
@@ -78,11 +108,24 @@ export type LineupRow = z.infer<typeof LineupRow>;
 export const RowsWanted = z.object({ ids: z.array(z.uuid()).max(500) });
 export type RowsWanted = z.infer<typeof RowsWanted>;
 
-export const LineupColumn = z.enum(['came', 'verdict', 'name', 'length', 'channels', 'what', 'left', 'right', 'balance', 'suggestion', 'state', 'timecode']);
+export const LineupColumn = z.enum([
+  'came',
+  'verdict',
+  'name',
+  'length',
+  'channels',
+  'what',
+  'left',
+  'right',
+  'balance',
+  'suggestion',
+  'state',
+  'timecode',
+]);
 export type LineupColumn = z.infer<typeof LineupColumn>;
 
-/** What a person may filter by: a verdict, or that a clip could not be read. */
-export const LineupFilter = z.enum([...ClipVerdict.options, 'failed', 'open']);
+/** What a person may filter by: a verdict, or where a clip stands. */
+export const LineupFilter = z.enum([...Standing.options, ...ClipVerdict.options]);
 export type LineupFilter = z.infer<typeof LineupFilter>;
 
 const Flag = z.union([z.boolean(), z.enum(['true', 'false']).transform((word) => word === 'true')]);
@@ -127,3 +170,12 @@ export const Lineup = z.object({
   pairs: z.array(PairProposal),
 });
 export type Lineup = z.infer<typeof Lineup>;
+
+/** All that the lineup is made from, but what only rows in sight show: sorting, searching and filtering need no server. */
+export const LineupIndex = z.object({
+  entries: z.array(LineupEntry),
+  setups: z.array(Setup),
+  pairs: z.array(PairProposal),
+  history: History,
+});
+export type LineupIndex = z.infer<typeof LineupIndex>;

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 
-export const SampleWords = z.object({
+const SampleWords = z.object({
   kind: z.enum(['integer', 'float']),
   bits: z.union([z.literal(8), z.literal(16), z.literal(24), z.literal(32), z.literal(64)]),
 });

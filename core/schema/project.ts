@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { FrameRate } from './clipFacts.ts';
+import { Standing } from './lineup.ts';
 import { Intake } from './setup.ts';
 import { ClipVerdict } from './verdict.ts';
 
@@ -8,17 +9,14 @@ export const Project = z.object({
   name: z.string(),
   createdAt: z.iso.datetime(),
   clips: z.int().nonnegative(),
-  /** Clips that are still to be measured. */
-  open: z.int().nonnegative(),
-  /** Clips whose findings include one that must be fixed. */
-  toFix: z.int().nonnegative(),
-  /** Clips where a person must decide. */
-  toLook: z.int().nonnegative(),
-  /** Of those to fix or to look at: no repair is kept yet. */
-  left: z.int().nonnegative(),
-  failed: z.int().nonnegative(),
+  /** Clips by where they stand. */
+  standings: z.record(Standing, z.int().nonnegative()),
+  /** Clips that would play wrong as they are, and for which nothing is decided. */
+  wrong: z.int().nonnegative(),
   verdicts: z.partialRecord(ClipVerdict, z.int()),
   archived: z.boolean(),
+  /** When a clip last came or something was last kept. */
+  lastWorkedAt: z.iso.datetime(),
   /** For all its setups; null leaves it to what the sound shows. */
   intake: Intake.nullable(),
   /** For clips that start at a timecode and do not say how many frames a second. */

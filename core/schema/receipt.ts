@@ -7,8 +7,10 @@ export const WrittenFile = z.object({
   name: z.string(),
   bytes: z.int().nonnegative(),
   frames: z.int().nonnegative(),
-  /** Every sample word was moved as it was, none was calculated. */
+  /** Every sample word is one of the source's, turned over or moved by whole samples at most; none was calculated. */
   exact: z.boolean(),
+  /** Samples that lay beyond full scale and are held there: also the most negative integer, turned over, has no counterpart. */
+  heldSamples: z.int().nonnegative().default(0),
   /** The file was read back and compared with the source put through the repair again. */
   proof: z.object({ comparedFrames: z.int().nonnegative(), differingFrames: z.int().nonnegative() }),
   after: Inspection,

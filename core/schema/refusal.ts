@@ -6,7 +6,10 @@
 export class Refusal extends Error {
   override name = 'Refusal';
 
-  constructor(readonly code: RefusalCode, sentence: string) {
+  constructor(
+    readonly code: RefusalCode,
+    sentence: string,
+  ) {
     super(sentence);
   }
 }
@@ -22,4 +25,6 @@ export type RefusalCode =
   | 'bad-request'
   | 'conflict'
   | 'exists'
+  /** Something outside stopped it; the same may go well the next time. */
+  | 'interrupted'
   | 'cancelled';

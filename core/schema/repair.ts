@@ -20,7 +20,10 @@ export type Route = z.infer<typeof Route>;
 /** One file that is written. */
 export const RepairOutput = z.object({
   /** Added to the clip's name; empty where there is one file. */
-  suffix: z.string().max(40).regex(/^[\p{L}\p{N} _-]*$/u),
+  suffix: z
+    .string()
+    .max(40)
+    .regex(/^[\p{L}\p{N} _-]*$/u),
   routes: z.array(Route).min(1).max(64),
 });
 export type RepairOutput = z.infer<typeof RepairOutput>;
@@ -37,16 +40,20 @@ export const LevelTarget = z.object({
 export type LevelTarget = z.infer<typeof LevelTarget>;
 
 /** A plan for one clip. The routes are what is done; the action is what it is called. */
-export const Repair = z.object({
-  version: z.literal(1),
-  action: RepairAction,
-  inputChannels: ChannelNumber,
-  trims: z.array(InputTrim),
-  outputs: z.array(RepairOutput).min(1).max(64),
-  level: LevelTarget.nullable(),
-}).refine(
-  (repair) => repair.outputs.every((output) => output.routes.every((route) => route.every(({ from }) => from <= repair.inputChannels)))
-    && repair.trims.every((trim) => trim.channel <= repair.inputChannels),
-  { message: 'The repair names a channel that the clip does not have.' },
-);
+export const Repair = z
+  .object({
+    version: z.literal(1),
+    action: RepairAction,
+    inputChannels: ChannelNumber,
+    trims: z.array(InputTrim),
+    outputs: z.array(RepairOutput).min(1).max(64),
+    level: LevelTarget.nullable(),
+  })
+  .refine(
+    (repair) =>
+      repair.outputs.every((output) =>
+        output.routes.every((route) => route.every(({ from }) => from <= repair.inputChannels)),
+      ) && repair.trims.every((trim) => trim.channel <= repair.inputChannels),
+    { message: 'The repair names a channel that the clip does not have.' },
+  );
 export type Repair = z.infer<typeof Repair>;

@@ -16,10 +16,12 @@ export const Setup = z.object({
   /** Why these clips stand together: "same recorder (B), names A001 to A008, right side empty in all". */
   explanation: z.string(),
   clips: z.int().nonnegative(),
-  /** What most of its clips carry; null while none is measured. */
+  /** No one thing holds for most of its clips. */
+  mixed: z.boolean(),
+  /** What most of its clips carry; null while none is measured, or where it is mixed. */
   verdict: ClipVerdict.nullable(),
   side: Side.nullable(),
-  /** Clips that carry something else. */
+  /** Clips that carry something else; none where it is mixed. */
   differing: z.int().nonnegative(),
   /** A word a channel for what it carries. */
   roles: z.array(Role),
@@ -44,5 +46,6 @@ export const ClipMove = z.object({
 });
 export type ClipMove = z.infer<typeof ClipMove>;
 
-export const SetupMerge = z.object({ from: z.uuid(), into: z.uuid() });
+/** Puts all of one setup into another, which may get a name with it. */
+export const SetupMerge = z.object({ from: z.uuid(), into: z.uuid(), name: SetupChange.shape.name });
 export type SetupMerge = z.infer<typeof SetupMerge>;

@@ -1,7 +1,15 @@
 import * as z from 'zod';
 
 /** The one word for a pair of channels. */
-export const PairVerdict = z.enum(['silent', 'one-sided', 'dual-mono', 'fake-stereo', 'two-mics', 'stereo', 'changing']);
+export const PairVerdict = z.enum([
+  'silent',
+  'one-sided',
+  'dual-mono',
+  'fake-stereo',
+  'two-mics',
+  'stereo',
+  'changing',
+]);
 export type PairVerdict = z.infer<typeof PairVerdict>;
 
 /** The one word for a file: its pair's, or what its number of channels says. */
@@ -19,12 +27,30 @@ export const SEVERITIES = Severity.options;
 
 export const FindingCode = z.enum([
   ...PairVerdict.options,
-  'clipped', 'hot', 'low', 'dc-offset', 'unbalanced', 'out-of-polarity', 'late-side', 'mono-loss', 'dropout',
-  'duplicate-channels', 'silent-channel',
+  'clipped',
+  'hot',
+  'low',
+  'dc-offset',
+  'unbalanced',
+  'out-of-polarity',
+  'late-side',
+  'mono-loss',
+  'dropout',
+  'duplicate-channels',
+  'silent-channel',
 ]);
 export type FindingCode = z.infer<typeof FindingCode>;
 
 export const SuggestedAction = z.enum([
-  'none', 'fill', 'select', 'split', 'swap', 'sum', 'invert', 'align', 'balance', 'review',
+  'none',
+  'fill',
+  'select',
+  'split',
+  'swap',
+  'sum',
+  'invert',
+  'align',
+  'balance',
+  'review',
 ]);
 export type SuggestedAction = z.infer<typeof SuggestedAction>;

@@ -1,14 +1,20 @@
 import type { Intake } from '../schema/setup.ts';
 import type { ClipVerdict, Side } from '../schema/verdict.ts';
+import { sayDepth } from '../pcm/sayDepth.ts';
 import { nameBeginning, namePattern, naturalOrder, stem } from './namePattern.ts';
 import { proposeIntake } from './proposeIntake.ts';
 import { majority, soundOf, type SetupClip } from './setupClip.ts';
+
+// What less than this share of a setup's clips carry is not what the setup is.
+const HOLDS_FOR = 0.6;
 
 /** What there is to say of a setup, before a person says more. */
 export interface SetupDescription {
   name: string;
   explanation: string;
-  /** What most of its clips carry; null where there are none. */
+  /** No one thing holds for enough of its clips to call the others odd. */
+  mixed: boolean;
+  /** What most of its clips carry; null where there are none, or where it is mixed. */
   verdict: ClipVerdict | null;
   side: Side | null;
   differing: number;
@@ -26,14 +32,19 @@ export function describeSetups(setups: SetupClip[][], taken: string[]): SetupDes
     for (let n = 2; used.has(name); n++) name = `${wanted} ${n}`;
     used.add(name);
     const most = majority(clips.map(soundOf));
-    const usual = clips.find((clip) => soundOf(clip) === most);
+    const alike = clips.filter((clip) => soundOf(clip) === most);
+    const mixed = alike.length < HOLDS_FOR * clips.length;
+    const usual = mixed ? undefined : alike[0];
     return {
       name,
-      explanation: explainSetup(clips),
+      explanation: explainSetup(clips, mixed),
+      mixed,
       verdict: usual?.verdict ?? null,
       side: usual?.side ?? null,
-      differing: clips.filter((clip) => soundOf(clip) !== most).length,
-      roles: Array.from({ length: clips[0]?.channels ?? 0 }, (_, c) => majority(clips.map(({ trackNames }) => trackNames[c] ?? null).filter((track) => track !== null))),
+      differing: mixed ? 0 : clips.length - alike.length,
+      roles: Array.from({ length: clips[0]?.channels ?? 0 }, (_, c) =>
+        majority(clips.map(({ trackNames }) => trackNames[c] ?? null).filter((track) => track !== null)),
+      ),
       intake: proposeIntake(clips),
     };
   });
@@ -42,27 +53,47 @@ export function describeSetups(setups: SetupClip[][], taken: string[]): SetupDes
 /** A name for a setup that nobody has named yet. */
 function nameSetup(clips: SetupClip[]): string {
   if (clips.length === 0) return 'Empty setup';
-  const recorder = common(clips.map((clip) => clip.recorder).filter((name) => name !== null));
+  const recorder = knownRecorder(clips);
   const beginning = common(clips.map(({ fileName }) => nameBeginning(fileName)));
   if (recorder) return clips.length > 1 && beginning ? `${recorder}, ${beginning}` : recorder;
   if (clips.length === 1) return stem(clips[0].fileName);
-  const folder = common(clips.map((clip) => clip.folder))?.split('/').at(-1);
+  const folder = common(clips.map((clip) => clip.folder))
+    ?.split('/')
+    .at(-1);
   return beginning || folder || `Like ${stem(clips[0].fileName)}`;
 }
 
+/** The recorder that the clips name; null where they name several, or too few name one. */
+function knownRecorder(clips: SetupClip[]): string | null {
+  const known = clips.map((clip) => clip.recorder).filter((name) => name !== null);
+  return known.length < HOLDS_FOR * clips.length ? null : common(known);
+}
+
 /** Why these clips stand together, in words: "same recorder (B), names A001 to A008, right side empty in all". */
-function explainSetup(clips: SetupClip[]): string {
+function explainSetup(clips: SetupClip[], mixed: boolean): string {
   if (clips.length === 0) return 'no clips';
   const [first] = clips;
-  if (clips.length === 1) return [first.recorder && `recorder ${first.recorder}`, formatWords(first)].filter(Boolean).join(', ');
-  return [recorderWords(clips), namesWords(clips), folderWords(clips), soundWords(clips), formatsWords(clips)].filter(Boolean).join(', ');
+  if (clips.length === 1)
+    return [first.recorder && `recorder ${first.recorder}`, formatWords(first)].filter(Boolean).join(', ');
+  return [
+    mixed && 'no one thing on most of them',
+    recorderWords(clips),
+    namesWords(clips),
+    folderWords(clips),
+    !mixed && soundWords(clips),
+    formatsWords(clips),
+  ]
+    .filter(Boolean)
+    .join(', ');
 }
 
 function recorderWords(clips: SetupClip[]): string | null {
   const known = clips.filter(({ recorder }) => recorder !== null);
   const recorder = common(known.map((clip) => clip.recorder));
   if (!recorder) return null;
-  return known.length === clips.length ? `same recorder (${recorder})` : `recorder ${recorder} in ${known.length} of ${clips.length}`;
+  return known.length === clips.length
+    ? `same recorder (${recorder})`
+    : `recorder ${recorder} in ${known.length} of ${clips.length}`;
 }
 
 function namesWords(clips: SetupClip[]): string | null {
@@ -76,17 +107,29 @@ function folderWords(clips: SetupClip[]): string | null {
   return folder ? `folder ${folder}` : null;
 }
 
+/** What a clip's sound is called where clips stand together for it. */
+export function describeSound(sound: string): string {
+  return SOUND_WORDS[sound] ?? sound;
+}
+
 const SOUND_WORDS: Record<string, string> = {
-  'one-sided left': 'right side empty', 'one-sided right': 'left side empty', 'dual-mono': 'the same on both sides', 'fake-stereo': 'one sound in disguise',
-  'two-mics': 'two microphones', stereo: 'stereo', silent: 'nothing recorded', changing: 'changes part-way', mono: 'one channel', multichannel: 'several channels',
+  'one-sided left': 'right side empty',
+  'one-sided right': 'left side empty',
+  'dual-mono': 'the same on both sides',
+  'fake-stereo': 'one sound in disguise',
+  'two-mics': 'two microphones',
+  stereo: 'stereo',
+  silent: 'nothing recorded',
+  changing: 'changes part-way',
+  mono: 'one channel',
+  multichannel: 'several channels',
 };
 
 function soundWords(clips: SetupClip[]): string | null {
   const sounds = clips.map(soundOf);
   const most = majority(sounds)!;
   const count = sounds.filter((sound) => sound === most).length;
-  if (count * 2 <= clips.length) return null;
-  return `${SOUND_WORDS[most] ?? most} in ${count === clips.length ? 'all' : `${count} of ${clips.length}`}`;
+  return `${describeSound(most)} in ${count === clips.length ? 'all' : `${count} of ${clips.length}`}`;
 }
 
 function formatsWords(clips: SetupClip[]): string | null {
@@ -94,9 +137,11 @@ function formatsWords(clips: SetupClip[]): string | null {
   return words ?? `${clips[0].sampleRate / 1000} kHz`;
 }
 
-function formatWords({ sampleRate, bitDepth, channels }: SetupClip): string {
+function formatWords({ sampleRate, codec, bitDepth, channels }: SetupClip): string {
   const layout = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
-  return [`${sampleRate / 1000} kHz`, bitDepth === null ? null : `${bitDepth}-bit`, layout].filter(Boolean).join(' ');
+  return [`${sampleRate / 1000} kHz`, bitDepth === null ? null : sayDepth(codec, bitDepth), layout]
+    .filter(Boolean)
+    .join(' ');
 }
 
 /** The one value that all share; null where they differ. */

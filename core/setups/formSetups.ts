@@ -5,12 +5,10 @@ import type { SetupClip } from './setupClip.ts';
 /** A setup as it stands before it is formed again. */
 export interface KnownSetup {
   id: string;
-  /** Clips that a person put there: they stay. */
-  fixed: string[];
   /** All clips that are there now. */
   members: string[];
-  /** A person named it or decided something about it: it stays, even when it is empty. */
-  kept: boolean;
+  /** A person named it, moved clips into or out of it, or decided something about it: what is in it stays in it, and nothing else comes but newcomers. */
+  touched: boolean;
 }
 
 export interface FormedSetup {
@@ -20,31 +18,33 @@ export interface FormedSetup {
 }
 
 /**
- * Puts clips together by what they were recorded with. What a person decided is kept: clips that were put somewhere stay there, and newcomers
- * are held against them. The same clips always form the same setups, in whatever order they came.
+ * Puts clips together by what they were recorded with. What a person has touched is theirs: no clip leaves it by itself, and only newcomers, which
+ * were in no setup yet, join it by likeness. The others always form the same setups, in whatever order they came.
  */
 export function formSetups(clips: SetupClip[], known: KnownSetup[]): FormedSetup[] {
   const byId = new Map(clips.map((clip) => [clip.id, clip]));
   const placed = new Set<string>();
-  const formed = known.filter(({ kept, fixed }) => kept || fixed.some((id) => byId.has(id))).map(({ id, fixed, members, kept }) => {
-    const profile = new SetupProfile();
-    // One that was only named is known by the clips it had.
-    const seeds = fixed.some((clipId) => byId.has(clipId)) || !kept ? fixed : members;
-    for (const clipId of seeds) {
-      const clip = byId.get(clipId);
-      if (!clip || placed.has(clipId)) continue;
-      profile.add(clip);
-      placed.add(clipId);
-    }
-    return { id: id as string | null, profile };
-  });
-  const free = clips.filter(({ id }) => !placed.has(id)).sort((a, b) => (
-    naturalOrder(a.folder, b.folder) || naturalOrder(a.fileName, b.fileName) || (a.id < b.id ? -1 : 1)
-  ));
+  const touched = known
+    .filter((setup) => setup.touched)
+    .map(({ id, members }): Forming => {
+      const profile = new SetupProfile();
+      for (const clipId of members) {
+        const clip = byId.get(clipId);
+        if (!clip) continue;
+        profile.add(clip);
+        placed.add(clipId);
+      }
+      return { id, profile };
+    });
+  const housed = new Set(known.flatMap(({ members }) => members));
+  const formed: Forming[] = [];
+  const free = clips
+    .filter(({ id }) => !placed.has(id))
+    .sort((a, b) => naturalOrder(a.folder, b.folder) || naturalOrder(a.fileName, b.fileName) || (a.id < b.id ? -1 : 1));
   // Those that name their recorder first: they found setups that the silent ones can join.
   free.sort((a, b) => Number(a.recorder === null) - Number(b.recorder === null));
   for (const clip of free) {
-    const home = nearest(clip, formed);
+    const home = nearest(clip, housed.has(clip.id) ? formed : [...touched, ...formed]);
     if (home) home.profile.add(clip);
     else {
       const profile = new SetupProfile();
@@ -52,8 +52,14 @@ export function formSetups(clips: SetupClip[], known: KnownSetup[]): FormedSetup
       formed.push({ id: null, profile });
     }
   }
-  keepIds(formed, known);
-  return formed.map(({ id, profile }) => ({ id, clips: [...profile.members].sort((a, b) => naturalOrder(a.fileName, b.fileName)) }));
+  keepIds(
+    formed,
+    known.filter((setup) => !setup.touched),
+  );
+  return [...touched, ...formed].map(({ id, profile }) => ({
+    id,
+    clips: [...profile.members].sort((a, b) => naturalOrder(a.fileName, b.fileName)),
+  }));
 }
 
 type Forming = { id: string | null; profile: SetupProfile };

@@ -18,9 +18,12 @@ export class SetupProfile {
     this.count('sound', soundOf(clip));
     this.count('words', wordsOf(clip));
     clip.noiseFloorsDbfs.forEach((floor, channel) => {
-      const known = this.floors[channel] ??= { sum: 0, count: 0, silent: 0 };
+      const known = (this.floors[channel] ??= { sum: 0, count: 0, silent: 0 });
       if (floor === null) known.silent++;
-      else { known.sum += floor; known.count++; }
+      else {
+        known.sum += floor;
+        known.count++;
+      }
     });
     const at = clip.recordedAt === null ? NaN : Date.parse(clip.recordedAt);
     if (!Number.isNaN(at)) {
@@ -116,7 +119,8 @@ export function kinship(clip: SetupClip, setup: SetupProfile): number {
 function soundKinship(clip: SetupClip, setup: SetupProfile): number {
   let score = 0;
   if (setup.mostHave('sound', soundOf(clip))) score += clip.verdict === 'one-sided' ? SAME_DEAD_SIDE : SAME_SOUND;
-  else if (clip.side !== null && setup.mostHave('sound', `${clip.verdict} ${clip.side === 'left' ? 'right' : 'left'}`)) score -= 1;
+  else if (clip.side !== null && setup.mostHave('sound', `${clip.verdict} ${clip.side === 'left' ? 'right' : 'left'}`))
+    score -= 1;
   const floor = setup.floorDistanceDb(clip.noiseFloorsDbfs);
   if (floor !== null) score += floor <= CLOSE_FLOOR_DB ? SAME_NOISE : floor >= DISTANT_FLOOR_DB ? -0.5 : 0;
   return score;

@@ -32,7 +32,11 @@ export function proposePairs(clips: PairClip[]): ProposedPair[] {
   const rights = new Map<string, { clip: PairClip; weak: boolean }>();
   for (const clip of clips) {
     const mark = clip.channels === 1 ? sideMark(clip.fileName) : null;
-    if (mark) (mark.side === 'left' ? lefts : rights).set(`${clip.folder}\n${mark.rest}\n${mark.weak}`, { clip, weak: mark.weak });
+    if (mark)
+      (mark.side === 'left' ? lefts : rights).set(`${clip.folder}\n${mark.rest}\n${mark.weak}`, {
+        clip,
+        weak: mark.weak,
+      });
   }
   return [...lefts].flatMap(([key, { clip: left, weak }]) => {
     const right = rights.get(key)?.clip;
@@ -45,13 +49,16 @@ function belongTogether(left: PairClip, right: PairClip, weak: boolean): boolean
   const apart = Math.abs(left.frames - right.frames);
   const sameStart = left.startSamples !== null && left.startSamples === right.startSamples;
   const sameLength = weak ? apart <= EXACT_LENGTH_SECONDS * left.sampleRate : apart <= LENGTH_SHARE * left.frames;
-  return (sameLength || (sameStart && !weak)) && envelopeCorrelation(left.sketch, right.sketch) >= (weak ? FITS_WELL : FITS);
+  return (
+    (sameLength || (sameStart && !weak)) && envelopeCorrelation(left.sketch, right.sketch) >= (weak ? FITS_WELL : FITS)
+  );
 }
 
 /** Pearson's correlation of two drawn levels over time, -1..1; 0 where one of them never moves. */
 function envelopeCorrelation([a]: Sketch, [b]: Sketch): number {
   const columns = Math.min(a.peaksDbfs.length, b.peaksDbfs.length);
-  const levels = ({ peaksDbfs }: Sketch[number]): number[] => peaksDbfs.slice(0, columns).map((db) => Math.max(db ?? FLOOR_DBFS, FLOOR_DBFS));
+  const levels = ({ peaksDbfs }: Sketch[number]): number[] =>
+    peaksDbfs.slice(0, columns).map((db) => Math.max(db ?? FLOOR_DBFS, FLOOR_DBFS));
   const [x, y] = [levels(a), levels(b)];
   const mean = (values: number[]): number => values.reduce((sum, value) => sum + value, 0) / columns;
   const [mx, my] = [mean(x), mean(y)];

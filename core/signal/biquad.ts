@@ -7,22 +7,15 @@ export interface BiquadCoefficients {
   a2: number;
 }
 
-/** Magnitude of the section at a frequency, linear. Used to check filters against their standard. */
-export function biquadMagnitude(c: BiquadCoefficients, frequencyHz: number, sampleRate: number): number {
-  const w = (2 * Math.PI * frequencyHz) / sampleRate;
-  const numeratorRe = c.b0 + c.b1 * Math.cos(w) + c.b2 * Math.cos(2 * w);
-  const numeratorIm = c.b1 * Math.sin(w) + c.b2 * Math.sin(2 * w);
-  const denominatorRe = 1 + c.a1 * Math.cos(w) + c.a2 * Math.cos(2 * w);
-  const denominatorIm = c.a1 * Math.sin(w) + c.a2 * Math.sin(2 * w);
-  return Math.hypot(numeratorRe, numeratorIm) / Math.hypot(denominatorRe, denominatorIm);
-}
-
 /**
  * Second-order high-pass or low-pass by the bilinear transform
  * (R. Bristow-Johnson, "Cookbook formulae for audio EQ biquad filter coefficients").
  */
 export function passFilter(
-  kind: 'high-pass' | 'low-pass', frequencyHz: number, q: number, sampleRate: number,
+  kind: 'high-pass' | 'low-pass',
+  frequencyHz: number,
+  q: number,
+  sampleRate: number,
 ): BiquadCoefficients {
   const w = (2 * Math.PI * frequencyHz) / sampleRate;
   const alpha = Math.sin(w) / (2 * q);

@@ -31,7 +31,9 @@ export function timecodeFromSeconds(seconds: number, { numerator, denominator, d
     const framesInMinute = 60 * nominal - perDrop;
     const tens = Math.floor(count / framesInTenMinutes);
     const rest = count % framesInTenMinutes;
-    count += 9 * perDrop * tens + (rest >= 60 * nominal ? perDrop * (1 + Math.floor((rest - 60 * nominal) / framesInMinute)) : 0);
+    count +=
+      9 * perDrop * tens +
+      (rest >= 60 * nominal ? perDrop * (1 + Math.floor((rest - 60 * nominal) / framesInMinute)) : 0);
   }
   const two = (value: number): string => String(value).padStart(2, '0');
   const total = Math.floor(count / nominal);

@@ -21,21 +21,35 @@ export function measure(channels: Float64Array[], sampleRate = 48000, pieces: nu
 }
 
 export function readerOf(channels: Float64Array[]): SoundReader {
-  return async (start, frames, wanted) => wanted.map((channel) => {
-    const sound = new Float64Array(frames);
-    const first = Math.max(0, start);
-    sound.set(channels[channel - 1].subarray(first, Math.max(first, start + frames)), first - start);
-    return sound;
-  });
+  return async (start, frames, wanted) =>
+    wanted.map((channel) => {
+      const sound = new Float64Array(frames);
+      const first = Math.max(0, start);
+      sound.set(channels[channel - 1].subarray(first, Math.max(first, start + frames)), first - start);
+      return sound;
+    });
 }
 
 /** Everything from samples to the verdict, held to the schema. */
 export async function inspect(channels: Float64Array[], sampleRate = 48000): Promise<Inspection> {
   const frames = channels[0].length;
-  const some = async (wanted: number[]): Promise<Measurement> => measure(wanted.map((channel) => channels[channel - 1]), sampleRate);
+  const some = async (wanted: number[]): Promise<Measurement> =>
+    measure(
+      wanted.map((channel) => channels[channel - 1]),
+      sampleRate,
+    );
   const measurement = await lookTwice(measure(channels, sampleRate), readerOf(channels), some);
-  return Inspection.parse(diagnose(measurement, {
-    container: 'wav', codec: 'pcm_f64le', sampleRate, channels: channels.length, bitDepth: 64, frames,
-    durationSeconds: frames / sampleRate, hasVideo: false, warning: null,
-  }));
+  return Inspection.parse(
+    diagnose(measurement, {
+      container: 'wav',
+      codec: 'pcm_f64le',
+      sampleRate,
+      channels: channels.length,
+      bitDepth: 64,
+      frames,
+      durationSeconds: frames / sampleRate,
+      hasVideo: false,
+      warning: null,
+    }),
+  );
 }

@@ -9,7 +9,12 @@ export function filteredEnergies(samples: Float64Array, sections: BiquadCoeffici
     const source = sound;
     const out = new Float64Array(source.length);
     for (let i = 0; i < source.length; i++) {
-      out[i] = b0 * source[i] + b1 * (source[i - 1] ?? 0) + b2 * (source[i - 2] ?? 0) - a1 * (out[i - 1] ?? 0) - a2 * (out[i - 2] ?? 0);
+      out[i] =
+        b0 * source[i] +
+        b1 * (source[i - 1] ?? 0) +
+        b2 * (source[i - 2] ?? 0) -
+        a1 * (out[i - 1] ?? 0) -
+        a2 * (out[i - 2] ?? 0);
     }
     sound = out;
   }

@@ -2,7 +2,10 @@ import { seededRandom, gaussian } from '../signal/random.ts';
 
 /** Signals the tests are made of. */
 export function sine(frequencyHz: number, amplitude: number, seconds: number, sampleRate = 48000): Float64Array {
-  return Float64Array.from({ length: Math.round(seconds * sampleRate) }, (_, i) => amplitude * Math.sin((2 * Math.PI * frequencyHz * i) / sampleRate));
+  return Float64Array.from(
+    { length: Math.round(seconds * sampleRate) },
+    (_, i) => amplitude * Math.sin((2 * Math.PI * frequencyHz * i) / sampleRate),
+  );
 }
 
 export function noise(rms: number, seconds: number, seed: number, sampleRate = 48000): Float64Array {

@@ -6,10 +6,45 @@ const BEAT_SECONDS = 0.42;
 const A4_HZ = 440;
 // A small waltz of our own: semitones above A4 and beats; null rests.
 const TUNE: [semitones: number | null, beats: number][] = [
-  [0, 2], [3, 1], [7, 2], [5, 1], [3, 1], [2, 1], [0, 1], [-2, 3], [0, 2], [3, 1], [8, 2], [7, 1], [5, 1], [3, 1], [2, 1], [3, 3],
-  [7, 2], [8, 1], [10, 2], [7, 1], [5, 1], [7, 1], [3, 1], [2, 3], [0, 1], [2, 1], [3, 1], [5, 1], [2, 1], [-1, 1], [0, 3], [null, 2],
+  [0, 2],
+  [3, 1],
+  [7, 2],
+  [5, 1],
+  [3, 1],
+  [2, 1],
+  [0, 1],
+  [-2, 3],
+  [0, 2],
+  [3, 1],
+  [8, 2],
+  [7, 1],
+  [5, 1],
+  [3, 1],
+  [2, 1],
+  [3, 3],
+  [7, 2],
+  [8, 1],
+  [10, 2],
+  [7, 1],
+  [5, 1],
+  [7, 1],
+  [3, 1],
+  [2, 3],
+  [0, 1],
+  [2, 1],
+  [3, 1],
+  [5, 1],
+  [2, 1],
+  [-1, 1],
+  [0, 3],
+  [null, 2],
 ];
-const CHORDS = [[-12, -9, -5], [-14, -10, -7], [-16, -12, -9], [-12, -9, -5]];
+const CHORDS = [
+  [-12, -9, -5],
+  [-14, -10, -7],
+  [-16, -12, -9],
+  [-12, -9, -5],
+];
 // Two reeds a note, a little apart: an accordion's beating.
 const REEDS_CENTS = [-5, 6];
 const HARMONICS = 9;
@@ -32,7 +67,8 @@ export function accordionPair(seconds: number, rmsDbfs: number): [Mono, Mono] {
     else for (const note of chord) play(left, note, b, 0.5, 0.22);
   }
   // Each ear hears both hands, the nearer one louder, and a room of its own.
-  const ear = (near: Mono, far: Mono, seed: number): Mono => atLevel(heardFrom(mix(near, gain(later(far, FAR_SAMPLES), -8)), OFFICE, 1.4, seed).subarray(0, frames), rmsDbfs);
+  const ear = (near: Mono, far: Mono, seed: number): Mono =>
+    atLevel(heardFrom(mix(near, gain(later(far, FAR_SAMPLES), -8)), OFFICE, 1.4, seed).subarray(0, frames), rmsDbfs);
   return [ear(left, right, 81), ear(right, left, 82)];
 }
 

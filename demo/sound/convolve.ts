@@ -8,7 +8,9 @@ export function convolve(sound: Mono, response: Mono): Mono {
   const fft = new FFT(size);
   const transform = (values: Mono): number[] => {
     const padded = new Array<number>(size).fill(0);
-    values.forEach((x, i) => { padded[i] = x; });
+    values.forEach((x, i) => {
+      padded[i] = x;
+    });
     const spectrum = fft.createComplexArray();
     fft.realTransform(spectrum, padded);
     fft.completeSpectrum(spectrum);

@@ -1,7 +1,7 @@
-import { fileURLToPath } from 'node:url';
+import { createRequire } from 'node:module';
 import { decodeWords } from '@pocket-twin/core/pcm/decodeWords.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import { openSource } from '@pocket-twin/media/source.ts';
+import { openSource } from '@pocket-twin/media/openSource.ts';
 import { doubleRate } from './doubleRate.ts';
 import { inTurn, type Mono } from './mono.ts';
 
@@ -16,7 +16,7 @@ export function voice(name: VoiceName): Promise<Mono> {
 }
 
 async function readVoice(name: VoiceName): Promise<Mono> {
-  const source = await openSource(fileURLToPath(new URL(`../voices/${name}.flac`, import.meta.url)));
+  const source = await openSource(createRequire(import.meta.url).resolve(`@pocket-twin/demo/voices/${name}.flac`));
   const pieces: Mono[] = [];
   try {
     // A FLAC comes decoded, in memory of its own.

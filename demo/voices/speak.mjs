@@ -20,6 +20,15 @@ for (const { file, voice, speed, pitch, lines } of voices) {
     execFileSync('sox', [part, out, 'pad', '0', '0.7']);
     return out;
   });
-  execFileSync('sox', [...padded, '-b', '16', '-r', '24000', new URL(`./${file}.flac`, import.meta.url).pathname, 'norm', '-3']);
+  execFileSync('sox', [
+    ...padded,
+    '-b',
+    '16',
+    '-r',
+    '24000',
+    new URL(`./${file}.flac`, import.meta.url).pathname,
+    'norm',
+    '-3',
+  ]);
 }
 rmSync(scratch, { recursive: true });

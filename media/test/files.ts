@@ -12,7 +12,12 @@ export function scratchFolder(): Promise<string> {
 }
 
 /** The bytes of a WAV file with the given channels. */
-export function wavBytes(channels: Float64Array[], format = INT24, chunks: KeptChunk[] = [], sampleRate = 48000): Buffer {
+export function wavBytes(
+  channels: Float64Array[],
+  format = INT24,
+  chunks: KeptChunk[] = [],
+  sampleRate = 48000,
+): Buffer {
   const frames = channels[0].length;
   const { head, tail } = wavFrame({ format, channels: channels.length, sampleRate, frames, speakerMask: 0, chunks });
   const body = new Uint8Array(frames * channels.length * bytesPerSample(format));

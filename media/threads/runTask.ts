@@ -1,17 +1,7 @@
-import type { MessagePort } from 'node:worker_threads';
-import { Refusal, type RefusalCode } from '@pocket-twin/core/schema/refusal.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Progress } from '@pocket-twin/core/schema/changes.ts';
+import type { TaskAnswer, TaskOrder } from './pool.ts';
 import { tasks, type TaskName } from './tasks.ts';
-
-/** What a thread is asked; how far it is goes to `progress`. */
-export interface TaskOrder {
-  name: TaskName;
-  input: unknown;
-  progress: MessagePort;
-}
-
-/** A Refusal loses its class between threads, so it comes as data. Anything else thrown is passed on as it is. */
-export type TaskAnswer = { kind: 'done'; value: unknown } | { kind: 'refused'; code: RefusalCode; sentence: string };
 
 const LEAST_MS_BETWEEN_REPORTS = 100;
 
@@ -19,7 +9,7 @@ export async function runTask({ name, input, progress }: TaskOrder): Promise<Tas
   let lastReport = 0;
   let stage = '';
   try {
-    const value = await tasks[name](input as never, (reached: Progress) => {
+    const value = await tasks[name as TaskName](input as never, (reached: Progress) => {
       if (reached.stage === stage && Date.now() - lastReport < LEAST_MS_BETWEEN_REPORTS) return;
       lastReport = Date.now();
       stage = reached.stage;

@@ -8,16 +8,30 @@ const SKIPPED = new Set(['node_modules', 'dist', 'test']);
 
 /** Builds the kernels and the interface when their sources are not the ones built last. */
 export function ensureBuilt({ web = true } = {}) {
-  buildWhenChanged('kernels', ['core/kernels'], /\.as\.ts$|build\.mjs$/, 'core/kernels/moveWords.wasm.ts', 'build:kernels');
-  buildWhenChanged('programs', ['core', 'media', 'cli', 'bench', 'server'], /\.ts$/, 'cli/main.built.mjs', 'build:programs');
-  if (web) buildWhenChanged('interface', ['web', 'core'], /\.(ts|tsx|html|css|svg)$/, 'web/dist/index.html', 'build:web');
+  buildWhenChanged(
+    'kernels',
+    ['core/kernels'],
+    /\.as\.ts$|build\.mjs$/,
+    'core/kernels/moveWords.wasm.ts',
+    'build:kernels',
+  );
+  buildWhenChanged(
+    'programs',
+    ['core', 'media', 'cli', 'bench', 'server'],
+    /\.ts$/,
+    'cli/main.built.mjs',
+    'build:programs',
+  );
+  if (web)
+    buildWhenChanged('interface', ['web', 'core'], /\.(ts|tsx|html|css|svg)$/, 'web/dist/index.html', 'build:web');
 }
 
 function buildWhenChanged(what, folders, pattern, product, script) {
   const stamp = join('node_modules', `.built-${what}`);
   const sources = createHash('sha256');
   for (const folder of folders) {
-    for (const file of filesIn(folder).filter((path) => pattern.test(path))) sources.update(file).update(readFileSync(file));
+    for (const file of filesIn(folder).filter((path) => pattern.test(path)))
+      sources.update(file).update(readFileSync(file));
   }
   const digest = sources.digest('hex');
   if (existsSync(product) && existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return;

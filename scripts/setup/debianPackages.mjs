@@ -6,7 +6,9 @@ const POSTGRES_HOME = '/usr/lib/postgresql';
 
 /** How each Debian package is known to be there. */
 const PRESENT = {
-  postgresql: () => existsSync(POSTGRES_HOME) && readdirSync(POSTGRES_HOME).some((version) => existsSync(`${POSTGRES_HOME}/${version}/bin/initdb`)),
+  postgresql: () =>
+    existsSync(POSTGRES_HOME) &&
+    readdirSync(POSTGRES_HOME).some((version) => existsSync(`${POSTGRES_HOME}/${version}/bin/initdb`)),
   ffmpeg: () => existsSync('/usr/bin/ffmpeg') && existsSync('/usr/bin/ffprobe'),
   chromium: () => existsSync('/usr/bin/chromium'),
 };
@@ -31,8 +33,18 @@ export function ensureDebianPackages(names) {
   }
 }
 
-/** The newest PostgreSQL's programs: initdb, pg_ctl, ... */
-export function postgresBin() {
-  const versions = readdirSync(POSTGRES_HOME).filter((version) => existsSync(`${POSTGRES_HOME}/${version}/bin/initdb`));
-  return `${POSTGRES_HOME}/${versions.sort((a, b) => Number(b) - Number(a))[0]}/bin`;
+/**
+ * PostgreSQL's programs: initdb, pg_ctl, ...
+ * @param version of the data they are for; the newest where there is none yet
+ */
+export function postgresBin(version) {
+  const versions = readdirSync(POSTGRES_HOME)
+    .filter((one) => existsSync(`${POSTGRES_HOME}/${one}/bin/initdb`))
+    .sort((a, b) => Number(b) - Number(a));
+  if (version !== undefined && !versions.includes(version)) {
+    throw new SetupProblem(
+      `The database was made by PostgreSQL ${version}, which is not installed any more. Install it with: sudo apt-get install -y postgresql-${version}`,
+    );
+  }
+  return `${POSTGRES_HOME}/${version ?? versions[0]}/bin`;
 }

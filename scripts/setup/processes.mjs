@@ -13,9 +13,13 @@ const SHORT_LIVED = '--max-semi-space-size=4';
 export function startProgram(path, environment, logFile) {
   const log = openSync(logFile, 'a');
   const child = spawn(process.execPath, path.endsWith('.ts') ? ['--import', 'tsx', path] : [SHORT_LIVED, path], {
-    env: { ...process.env, ...environment }, stdio: ['ignore', log, log, 'ipc'], detached: true,
+    env: { ...process.env, ...environment },
+    stdio: ['ignore', log, log, 'ipc'],
+    detached: true,
   });
-  const ended = new Promise((resolve) => { child.once('exit', resolve); });
+  const ended = new Promise((resolve) => {
+    child.once('exit', resolve);
+  });
   return {
     child,
     ended,
@@ -29,12 +33,12 @@ export function startProgram(path, environment, logFile) {
   };
 }
 
-/** Waits for the server's word. @returns its port */
+/** Waits for the server's word. @returns its port, and the token that lets a browser in (null: nobody is asked) */
 export function serverReady({ child, ended }, logFile) {
   return new Promise((resolve, reject) => {
     child.on('message', (message) => {
       if (message.note) console.log(message.note);
-      else if (message.ready) resolve(message.port);
+      else if (message.ready) resolve({ port: message.port, token: message.token });
       else reject(new SetupProblem(startFailure(message, logFile)));
     });
     void ended.then(() => reject(new SetupProblem(`The server ended while starting; ${logFile} says why.`)));

@@ -19,7 +19,9 @@ export function ensureRoom(folder) {
   }
   const { bavail, bsize } = statfsSync(folder);
   if (bavail * bsize < LEAST_FREE_BYTES) {
-    throw new SetupProblem(`The disk that holds ${folder} is full. Free at least 300 MB, or choose another folder with POCKET_TWIN_HOME.`);
+    throw new SetupProblem(
+      `The disk that holds ${folder} is full. Free at least 300 MB, or choose another folder with POCKET_TWIN_HOME.`,
+    );
   }
 }
 
@@ -31,8 +33,13 @@ export async function ensurePortFree(port) {
     server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
   });
   if (free) return;
-  const ours = await fetch(`http://127.0.0.1:${port}/api/health`).then((answer) => answer.ok, () => false);
-  throw new SetupProblem(ours
-    ? `Pocket Twin is already running: http://localhost:${port}`
-    : `Port ${port} is used by another program. Choose another: PORT=${port + 1} npm start`);
+  const ours = await fetch(`http://127.0.0.1:${port}/api/health`).then(
+    (answer) => answer.ok,
+    () => false,
+  );
+  throw new SetupProblem(
+    ours
+      ? `Pocket Twin is already running: http://localhost:${port}`
+      : `Port ${port} is used by another program. Choose another: PORT=${port + 1} npm start`,
+  );
 }

@@ -1,47 +1,55 @@
-import pg from 'pg';
-import type { Sequelize } from 'sequelize';
+import type { Sequelize, Transaction } from 'sequelize';
 import { ChangeNotice } from '@pocket-twin/core/schema/changes.ts';
 import type { Logger } from '../log.ts';
+import { StandingConnection } from './standingConnection.ts';
 
 const CHANNEL = 'pocket_twin_changes';
-const RETRY_MS = 1000;
 
-/** Tells every process on this database what has changed (PostgreSQL NOTIFY). */
-export async function announce(sequelize: Sequelize, notice: ChangeNotice): Promise<void> {
-  await sequelize.query('select pg_notify(:channel, :body)', { replacements: { channel: CHANNEL, body: JSON.stringify(notice) } });
+/** Tells every process on this database what has changed (PostgreSQL NOTIFY); within a transaction once it is committed. */
+export async function announce(sequelize: Sequelize, notice: ChangeNotice, transaction?: Transaction): Promise<void> {
+  await sequelize.query('select pg_notify(:channel, :body)', {
+    replacements: { channel: CHANNEL, body: JSON.stringify(notice) },
+    transaction,
+  });
+}
+
+interface Hearer {
+  heard(notice: ChangeNotice): void;
+  /** From now on changes are missed. */
+  lost(): void;
+  /** Changes are heard again; some were missed. */
+  regained(): void;
 }
 
 /** Listens for changes until stopped; a lost connection is made again. */
 export class ChangeListener {
-  private client: pg.Client | null = null;
-  private stopped = false;
+  private readonly connection: StandingConnection;
 
-  constructor(
-    private readonly databaseUrl: string, private readonly onNotice: (notice: ChangeNotice) => void, private readonly log: Logger,
-  ) {}
-
-  async start(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.databaseUrl });
-    client.on('notification', ({ payload }) => {
-      const notice = ChangeNotice.safeParse(JSON.parse(payload ?? 'null'));
-      if (notice.success) this.onNotice(notice.data);
-      else this.log.warn({ payload }, 'A change that nobody understands');
-    });
-    client.on('error', (error) => this.log.warn({ error: error.message }, 'The listening connection was lost'));
-    client.on('end', () => { if (!this.stopped) this.retry(); });
-    await client.connect();
-    await client.query(`listen ${CHANNEL}`);
-    this.client = client;
+  constructor(databaseUrl: string, hearer: Hearer, log: Logger) {
+    this.connection = new StandingConnection(
+      databaseUrl,
+      'listens for changes',
+      {
+        opened: async (client) => {
+          client.on('notification', ({ payload }) => {
+            const notice = ChangeNotice.safeParse(JSON.parse(payload ?? 'null'));
+            if (notice.success) hearer.heard(notice.data);
+            else log.warn({ payload }, 'A change that nobody understands');
+          });
+          await client.query(`listen ${CHANNEL}`);
+          if (this.connection.losses > 0) hearer.regained();
+        },
+        lost: () => hearer.lost(),
+      },
+      log,
+    );
   }
 
-  async stop(): Promise<void> {
-    this.stopped = true;
-    await this.client?.end();
+  start(): Promise<void> {
+    return this.connection.start();
   }
 
-  private retry(): void {
-    setTimeout(() => {
-      if (!this.stopped) this.start().catch(() => this.retry());
-    }, RETRY_MS);
+  stop(): Promise<void> {
+    return this.connection.stop();
   }
 }

@@ -10,10 +10,13 @@ export class ClipPairRow extends Model<InferAttributes<ClipPairRow>, InferCreati
 }
 
 export function initClipPair(sequelize: Sequelize): void {
-  ClipPairRow.init({
-    leftId: { type: DataTypes.UUID, primaryKey: true },
-    rightId: { type: DataTypes.UUID, primaryKey: true },
-    projectId: { type: DataTypes.UUID, allowNull: false },
-    state: { type: DataTypes.TEXT, allowNull: false },
-  }, { sequelize, tableName: 'clip_pairs', timestamps: false });
+  ClipPairRow.init(
+    {
+      leftId: { type: DataTypes.UUID, primaryKey: true },
+      rightId: { type: DataTypes.UUID, primaryKey: true },
+      projectId: { type: DataTypes.UUID, allowNull: false },
+      state: { type: DataTypes.TEXT, allowNull: false },
+    },
+    { sequelize, tableName: 'clip_pairs', timestamps: false },
+  );
 }

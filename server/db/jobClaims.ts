@@ -1,10 +1,12 @@
 import { randomInt } from 'node:crypto';
 import pg from 'pg';
 import type { Logger } from '../log.ts';
+import { LONGEST_PAUSE_MS, StandingConnection } from './standingConnection.ts';
 
 // Advisory locks of this kind are told apart from others by their first key.
 const LOCK_SPACE = 4820;
-const RETRY_MS = 1000;
+// After the database has started again every living worker has its lock back within this; until then nobody is taken for dead.
+const DATABASE_UP_SECONDS = (2 * LONGEST_PAUSE_MS) / 1000;
 
 export interface LostJob {
   jobId: string;
@@ -17,61 +19,86 @@ export interface LostJob {
  */
 export class JobClaims {
   private readonly workerKey = randomInt(1, 2 ** 31 - 1);
-  /** Holds the lock, and does nothing beside looking for the dead. */
-  private client: pg.Client | null = null;
   private readonly pool: pg.Pool;
-  private stopped = false;
+  /** Holds the lock, and does nothing beside looking for the dead. */
+  private readonly lock: StandingConnection;
 
-  constructor(private readonly databaseUrl: string, private readonly log: Logger) {
+  constructor(databaseUrl: string, log: Logger) {
     this.pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
     this.pool.on('error', (error) => log.warn({ error: error.message }, 'A connection for claims was lost'));
+    this.lock = new StandingConnection(
+      databaseUrl,
+      'holds this worker’s claims',
+      {
+        opened: async (client) => {
+          await client.query('select pg_advisory_lock($1, $2)', [LOCK_SPACE, this.workerKey]);
+        },
+      },
+      log,
+    );
   }
 
-  async start(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.databaseUrl });
-    client.on('error', (error) => this.log.warn({ error: error.message }, 'The connection that holds this worker’s claims was lost'));
-    client.on('end', () => { if (!this.stopped) this.retry(); });
-    await client.connect();
-    await client.query('select pg_advisory_lock($1, $2)', [LOCK_SPACE, this.workerKey]);
-    this.client = client;
+  start(): Promise<void> {
+    return this.lock.start();
   }
 
   async stop(): Promise<void> {
-    this.stopped = true;
-    if (this.client) await this.pool.query('delete from job_claims where "workerKey" = $1', [this.workerKey]);
+    if (this.lock.client)
+      await this.pool.query('delete from job_claims where "workerKey" = $1', [this.workerKey]).catch(() => undefined);
+    await this.lock.stop();
     await this.pool.end();
-    await this.client?.end();
+  }
+
+  /** How often the database was lost. A job during which this grew may have broken by that alone. */
+  get losses(): number {
+    return this.lock.losses;
+  }
+
+  get isConnected(): boolean {
+    return this.lock.client !== null;
   }
 
   async claim({ jobId, queue }: LostJob): Promise<void> {
     await this.pool.query(
-      'insert into job_claims (id, queue, "workerKey") values ($1, $2, $3) on conflict (id) do update set "workerKey" = excluded."workerKey"', [jobId, queue, this.workerKey],
+      'insert into job_claims (id, queue, "workerKey") values ($1, $2, $3) on conflict (id) do update set "workerKey" = excluded."workerKey"',
+      [jobId, queue, this.workerKey],
     );
   }
 
   async release(jobId: string): Promise<void> {
-    await this.pool.query('delete from job_claims where id = $1', [jobId]);
+    await this.pool.query('delete from job_claims where id = $1 and "workerKey" = $2', [jobId, this.workerKey]);
+  }
+
+  /** Jobs that this worker claims. */
+  async mine(): Promise<LostJob[]> {
+    const { rows } = await this.pool.query<LostJob>(
+      'select id as "jobId", queue from job_claims where "workerKey" = $1',
+      [this.workerKey],
+    );
+    return rows;
   }
 
   /** Jobs whose worker is gone; each is told to one asker only. */
   async takeLost(): Promise<LostJob[]> {
-    if (!this.client) return [];
-    const { rows: workers } = await this.client.query<{ workerKey: number }>('select distinct "workerKey" from job_claims where "workerKey" <> $1', [this.workerKey]);
+    const { client } = this.lock;
+    if (!client) return [];
+    const { rows: workers } = await client.query<{ workerKey: number }>(
+      'select distinct "workerKey" from job_claims where "workerKey" <> $1 and pg_postmaster_start_time() < now() - $2 * interval \'1 second\'',
+      [this.workerKey, DATABASE_UP_SECONDS],
+    );
     const lost: LostJob[] = [];
     for (const { workerKey } of workers) {
-      const { rows: [{ dead }] } = await this.client.query<{ dead: boolean }>('select pg_try_advisory_lock($1, $2) as dead', [LOCK_SPACE, workerKey]);
+      const {
+        rows: [{ dead }],
+      } = await client.query<{ dead: boolean }>('select pg_try_advisory_lock($1, $2) as dead', [LOCK_SPACE, workerKey]);
       if (!dead) continue;
-      const { rows } = await this.client.query<LostJob>('delete from job_claims where "workerKey" = $1 returning id as "jobId", queue', [workerKey]);
-      await this.client.query('select pg_advisory_unlock($1, $2)', [LOCK_SPACE, workerKey]);
+      const { rows } = await client.query<LostJob>(
+        'delete from job_claims where "workerKey" = $1 returning id as "jobId", queue',
+        [workerKey],
+      );
+      await client.query('select pg_advisory_unlock($1, $2)', [LOCK_SPACE, workerKey]);
       lost.push(...rows);
     }
     return lost;
-  }
-
-  private retry(): void {
-    this.client = null;
-    setTimeout(() => {
-      if (!this.stopped) this.start().catch(() => this.retry());
-    }, RETRY_MS);
   }
 }

@@ -8,27 +8,41 @@ import type { SetupClip } from '@pocket-twin/core/setups/setupClip.ts';
 import { announce } from './changes.ts';
 import { ClipRow } from './clip.ts';
 import { ClipPairRow } from './clipPair.ts';
-import { ProjectRow } from './project.ts';
+import { lockProject } from './project.ts';
 import { SetupRow } from './setup.ts';
 
 /** Puts a project's measured clips into setups again, keeping what a person decided, and looks for files that belong together as left and right. */
 export async function formProjectSetups(sequelize: Sequelize, { projectId }: SetupsJob): Promise<void> {
   await sequelize.transaction(async (transaction) => {
     // One at a time for a project.
-    const project = await ProjectRow.findByPk(projectId, { transaction, lock: transaction.LOCK.UPDATE });
-    if (!project) return;
+    if (!(await lockProject(projectId, transaction))) return;
     const clips = await ClipRow.findAll({
       where: { projectId, state: 'ready', summary: { [Op.ne]: null } },
-      attributes: ['id', 'name', 'folder', 'facts', 'summary', 'sketch', 'setupId', 'setupFixed'], transaction,
+      attributes: ['id', 'name', 'folder', 'facts', 'summary', 'sketch', 'setupId'],
+      transaction,
     });
     const setups = await SetupRow.findAll({ where: { projectId }, transaction });
-    const members = (setupId: string): ClipRow[] => clips.filter((clip) => clip.setupId === setupId);
-    const formed = formSetups(clips.map(setupClipOf), setups.map((setup) => ({
-      id: setup.id,
-      fixed: members(setup.id).filter(({ setupFixed }) => setupFixed).map(({ id }) => id),
-      members: members(setup.id).map(({ id }) => id),
-      kept: setup.named || setup.rolesGiven || setup.intakeGiven,
-    })));
+    const members = new Map<string, string[]>(setups.map(({ id }) => [id, []]));
+    for (const { id, setupId } of clips) if (setupId !== null) members.get(setupId)?.push(id);
+    // Removed clips can come back, and belong where they were.
+    const inUse = new Set(
+      (
+        await ClipRow.unscoped().findAll({
+          where: { projectId },
+          attributes: ['setupId'],
+          group: ['setupId'],
+          transaction,
+        })
+      ).map(({ setupId }) => setupId),
+    );
+    const formed = formSetups(
+      clips.map(setupClipOf),
+      setups.map((setup) => ({
+        id: setup.id,
+        members: members.get(setup.id)!,
+        touched: setup.named || setup.rolesGiven || setup.intakeGiven || (setup.touched && inUse.has(setup.id)),
+      })),
+    );
     await keepFormed(projectId, formed, setups, clips, transaction);
     await keepPairs(projectId, clips, transaction);
   });
@@ -38,7 +52,15 @@ export async function formProjectSetups(sequelize: Sequelize, { projectId }: Set
 function setupClipOf({ id, name, folder, facts, summary }: ClipRow): SetupClip {
   const { verdict, side, channels, sampleRate, bitDepth, codec, hasVideo } = summary!;
   return {
-    id, fileName: name, folder, verdict, side, sampleRate, bitDepth, codec, hasVideo,
+    id,
+    fileName: name,
+    folder,
+    verdict,
+    side,
+    sampleRate,
+    bitDepth,
+    codec,
+    hasVideo,
     channels: channels.length,
     recorder: facts?.recorder ?? null,
     trackNames: facts?.trackNames ?? [],
@@ -48,17 +70,31 @@ function setupClipOf({ id, name, folder, facts, summary }: ClipRow): SetupClip {
   };
 }
 
-async function keepFormed(projectId: string, formed: FormedSetup[], known: SetupRow[], clips: ClipRow[], transaction: Transaction): Promise<void> {
+async function keepFormed(
+  projectId: string,
+  formed: FormedSetup[],
+  known: SetupRow[],
+  clips: ClipRow[],
+  transaction: Transaction,
+): Promise<void> {
   const homes = new Map(clips.map(({ id, setupId }) => [id, setupId]));
-  const taken = known.filter(({ named }) => named).map(({ name }) => name);
-  const facts = describeSetups(formed.map((setup) => setup.clips), taken);
+  const keepsName = (row: SetupRow): boolean => row.named || row.touched;
+  const taken = known.filter(keepsName).map(({ name }) => name);
+  const facts = describeSetups(
+    formed.map((setup) => setup.clips),
+    taken,
+  );
   for (const [i, { id, clips: members }] of formed.entries()) {
     const row = known.find((setup) => setup.id === id) ?? SetupRow.build({ projectId, name: '' });
     const { name, roles, intake, ...rest } = facts[i];
-    await row.set({
-      ...rest,
-      ...(!row.named && { name }), ...(!row.rolesGiven && { roles }), ...(!row.intakeGiven && { intake }),
-    }).save({ transaction });
+    await row
+      .set({
+        ...rest,
+        ...(!keepsName(row) && { name }),
+        ...(!row.rolesGiven && { roles }),
+        ...(!row.intakeGiven && { intake }),
+      })
+      .save({ transaction });
     const newcomers = members.map((clip) => clip.id).filter((clipId) => homes.get(clipId) !== row.id);
     if (newcomers.length > 0) await ClipRow.update({ setupId: row.id }, { where: { id: newcomers }, transaction });
   }
@@ -68,9 +104,22 @@ async function keepFormed(projectId: string, formed: FormedSetup[], known: Setup
 }
 
 async function keepPairs(projectId: string, clips: ClipRow[], transaction: Transaction): Promise<void> {
-  const proposed = proposePairs(clips.sort((a, b) => naturalOrder(a.name, b.name)).map(({ id, name, folder, facts, summary, sketch }) => ({
-    id, fileName: name, folder, channels: summary!.channels.length, sampleRate: summary!.sampleRate, frames: summary!.frames,
-    startSamples: facts?.startSamples ?? null, sketch: sketch ?? [],
-  })));
-  await ClipPairRow.bulkCreate(proposed.map((pair) => ({ ...pair, projectId, state: 'proposed' as const })), { ignoreDuplicates: true, transaction });
+  const proposed = proposePairs(
+    clips
+      .sort((a, b) => naturalOrder(a.name, b.name))
+      .map(({ id, name, folder, facts, summary, sketch }) => ({
+        id,
+        fileName: name,
+        folder,
+        channels: summary!.channels.length,
+        sampleRate: summary!.sampleRate,
+        frames: summary!.frames,
+        startSamples: facts?.startSamples ?? null,
+        sketch: sketch ?? [],
+      })),
+  );
+  await ClipPairRow.bulkCreate(
+    proposed.map((pair) => ({ ...pair, projectId, state: 'proposed' as const })),
+    { ignoreDuplicates: true, transaction },
+  );
 }

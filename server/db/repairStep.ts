@@ -1,4 +1,11 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize';
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 
 /** One of the repairs a clip was given, first to last: undo and redo walk along them. */
@@ -14,12 +21,15 @@ export class RepairStepRow extends Model<InferAttributes<RepairStepRow>, InferCr
 }
 
 export function initRepairStep(sequelize: Sequelize): void {
-  RepairStepRow.init({
-    id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
-    clipId: { type: DataTypes.UUID, allowNull: false },
-    position: { type: DataTypes.INTEGER, allowNull: false },
-    batchId: DataTypes.UUID,
-    repair: { type: DataTypes.JSONB, allowNull: false },
-    createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
-  }, { sequelize, tableName: 'repair_steps', timestamps: false });
+  RepairStepRow.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
+      clipId: { type: DataTypes.UUID, allowNull: false },
+      position: { type: DataTypes.INTEGER, allowNull: false },
+      batchId: DataTypes.UUID,
+      repair: { type: DataTypes.JSONB, allowNull: false },
+      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+    },
+    { sequelize, tableName: 'repair_steps', timestamps: false },
+  );
 }

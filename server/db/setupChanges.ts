@@ -1,44 +1,174 @@
 import type { Sequelize, Transaction } from 'sequelize';
+import { describeSound } from '@pocket-twin/core/setups/describeSetup.ts';
+import { soundOf } from '@pocket-twin/core/setups/setupClip.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { ClipMove, SetupChange, SetupMerge } from '@pocket-twin/core/schema/setup.ts';
+import type { BatchRow } from './batch.ts';
 import { ClipRow } from './clip.ts';
+import { lockProject } from './project.ts';
+import { begin } from './projectHistory.ts';
 import { SetupRow } from './setup.ts';
+import { changeSetups } from './setupsChange.ts';
 
-// What a person says of setups. It is marked as theirs, so that forming setups again keeps it.
+// What a person says of setups. It is theirs from then on: forming setups again keeps it, and it can be taken back.
 
-async function findSetup(projectId: string, id: string, transaction?: Transaction): Promise<SetupRow> {
+async function findSetup(projectId: string, id: string, transaction: Transaction): Promise<SetupRow> {
   const setup = await SetupRow.findOne({ where: { id, projectId }, transaction });
   if (!setup) throw new Refusal('not-found', 'That setup is no longer in the project.');
   return setup;
 }
 
-export async function changeSetup(projectId: string, id: string, { name, roles, intake }: SetupChange): Promise<void> {
-  const setup = await findSetup(projectId, id);
-  await setup.update({
-    ...(name !== undefined && { name, named: true }),
-    ...(roles !== undefined && { roles, rolesGiven: true }),
-    ...(intake !== undefined && (intake === null ? { intakeGiven: false } : { intake, intakeGiven: true })),
+/** The name, roles or intake of a setup. */
+export function changeSetup(
+  sequelize: Sequelize,
+  projectId: string,
+  id: string,
+  { name, roles, intake }: SetupChange,
+): Promise<BatchRow> {
+  return sequelize.transaction(async (transaction) => {
+    await lockProject(projectId, transaction);
+    const setup = await findSetup(projectId, id, transaction);
+    const before = setup.name;
+    const change = await changeSetups(projectId, [id], transaction, async () => {
+      await setup.update(
+        {
+          ...(name !== undefined && { name, named: true }),
+          ...(roles !== undefined && { roles, rolesGiven: true }),
+          ...(intake !== undefined && (intake === null ? { intakeGiven: false } : { intake, intakeGiven: true })),
+        },
+        { transaction },
+      );
+      return [];
+    });
+    return begin(
+      projectId,
+      {
+        kind: 'setups',
+        label: name !== undefined && name !== before ? `“${before}” renamed to “${name}”` : `“${setup.name}” changed`,
+        clips: 0,
+        change,
+      },
+      transaction,
+    );
   });
 }
 
-/** Moves clips into a setup, or into a new one of their own (a split). @returns the setup they are in now */
-export function moveClips(sequelize: Sequelize, projectId: string, { clipIds, to }: ClipMove): Promise<string> {
+/** Moves clips into a setup, or into a new one of their own (a split). Where they go and where they came from is the person's from then on. */
+export function moveClips(
+  sequelize: Sequelize,
+  projectId: string,
+  { clipIds, to }: ClipMove,
+): Promise<{ setupId: string; batch: BatchRow }> {
   return sequelize.transaction(async (transaction) => {
-    const setup = typeof to === 'string'
-      ? await findSetup(projectId, to, transaction)
-      : await SetupRow.create({ projectId, name: to.newName, named: true }, { transaction });
-    await ClipRow.update({ setupId: setup.id, setupFixed: true }, { where: { projectId, id: clipIds }, transaction });
-    return setup.id;
+    await lockProject(projectId, transaction);
+    const clips = await ClipRow.findAll({
+      where: { projectId, id: clipIds },
+      attributes: ['id', 'setupId', 'state'],
+      transaction,
+    });
+    if (clips.length === 0) throw new Refusal('not-found', 'Those clips are no longer in the project.');
+    const unmeasured = clips.filter(({ state }) => state !== 'ready').length;
+    if (unmeasured > 0)
+      throw new Refusal(
+        'conflict',
+        `${unmeasured === 1 ? 'One of them is' : `${unmeasured} of them are`} not measured yet, or not readable. Move ${unmeasured === 1 ? 'it' : 'them'} when ${unmeasured === 1 ? 'it is' : 'they are'} measured.`,
+      );
+    // Measured a moment ago, a clip may not be in a setup yet: it can be moved as well.
+    const loose = clips.filter(({ setupId }) => setupId === null).map(({ id }) => id);
+    const sources = clips.flatMap(({ setupId }) => setupId ?? []);
+    const known = typeof to === 'string' ? await findSetup(projectId, to, transaction) : null;
+    let target = known;
+    const change = await changeSetups(
+      projectId,
+      [...sources, ...(known ? [known.id] : [])],
+      transaction,
+      async () => {
+        target ??= await SetupRow.create(
+          { projectId, name: (to as { newName: string }).newName, named: true },
+          { transaction },
+        );
+        await ClipRow.update({ setupId: target.id }, { where: { id: clips.map(({ id }) => id) }, transaction });
+        await SetupRow.update({ touched: true }, { where: { id: [...sources, target.id] }, transaction });
+        return known ? [] : [target];
+      },
+      loose,
+    );
+    const moved = change.clips.length;
+    const batch = await begin(
+      projectId,
+      { kind: 'setups', label: `${counted(moved)} moved to “${target!.name}”`, clips: moved, change },
+      transaction,
+    );
+    return { setupId: target!.id, batch };
   });
 }
 
 /** Puts all of one setup into another. */
-export function mergeSetups(sequelize: Sequelize, projectId: string, { from, into }: SetupMerge): Promise<void> {
+export function mergeSetups(
+  sequelize: Sequelize,
+  projectId: string,
+  { from, into, name }: SetupMerge,
+): Promise<BatchRow> {
   return sequelize.transaction(async (transaction) => {
+    await lockProject(projectId, transaction);
     if (from === into) throw new Refusal('bad-request', 'A setup cannot be merged with itself.');
     const [gone, kept] = [await findSetup(projectId, from, transaction), await findSetup(projectId, into, transaction)];
-    await ClipRow.update({ setupId: kept.id, setupFixed: true }, { where: { projectId, setupId: [gone.id, kept.id] }, transaction });
-    await kept.update({ named: true }, { transaction });
-    await gone.destroy({ transaction });
+    const change = await changeSetups(projectId, [from, into], transaction, async () => {
+      await ClipRow.unscoped().update({ setupId: into }, { where: { projectId, setupId: from }, transaction });
+      await kept.update({ touched: true, named: true, ...(name !== undefined && { name }) }, { transaction });
+      await gone.destroy({ transaction });
+      return [];
+    });
+    return begin(
+      projectId,
+      { kind: 'setups', label: `“${gone.name}” merged into “${kept.name}”`, clips: change.clips.length, change },
+      transaction,
+    );
   });
+}
+
+/** Makes of a setup in which no one thing holds a setup for each thing that does; the largest part keeps the setup itself. */
+export function splitSetup(sequelize: Sequelize, projectId: string, id: string): Promise<BatchRow> {
+  return sequelize.transaction(async (transaction) => {
+    await lockProject(projectId, transaction);
+    const setup = await findSetup(projectId, id, transaction);
+    const clips = await ClipRow.findAll({
+      where: { projectId, setupId: id, state: 'ready' },
+      attributes: ['id', 'summary'],
+      transaction,
+    });
+    const bySound = new Map<string, string[]>();
+    for (const clip of clips)
+      if (clip.summary) bySound.set(soundOf(clip.summary), [...(bySound.get(soundOf(clip.summary)) ?? []), clip.id]);
+    const [, ...others] = [...bySound].sort(([, a], [, b]) => b.length - a.length);
+    if (others.length === 0)
+      throw new Refusal('conflict', `All of “${setup.name}” carries the same: there is nothing to split.`);
+    const change = await changeSetups(projectId, [id], transaction, async () => {
+      const made: SetupRow[] = [];
+      for (const [sound, clipIds] of others) {
+        const part = await SetupRow.create(
+          { projectId, name: `${setup.name}, ${describeSound(sound)}`, touched: true },
+          { transaction },
+        );
+        await ClipRow.update({ setupId: part.id }, { where: { id: clipIds }, transaction });
+        made.push(part);
+      }
+      await setup.update({ touched: true }, { transaction });
+      return made;
+    });
+    return begin(
+      projectId,
+      {
+        kind: 'setups',
+        label: `“${setup.name}” split into ${bySound.size} by what they carry`,
+        clips: change.clips.length,
+        change,
+      },
+      transaction,
+    );
+  });
+}
+
+function counted(clips: number): string {
+  return clips === 1 ? '1 clip' : `${clips} clips`;
 }

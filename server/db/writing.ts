@@ -1,4 +1,11 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize';
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
@@ -15,16 +22,19 @@ export class WritingRow extends Model<InferAttributes<WritingRow>, InferCreation
 }
 
 export function initWriting(sequelize: Sequelize): void {
-  WritingRow.init({
-    id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
-    clipId: { type: DataTypes.UUID, allowNull: false },
-    projectId: { type: DataTypes.UUID, allowNull: false },
-    repair: { type: DataTypes.JSONB, allowNull: false },
-    state: { type: DataTypes.TEXT, allowNull: false },
-    error: DataTypes.TEXT,
-    receipt: DataTypes.JSONB,
-    createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
-  }, { sequelize, tableName: 'writings', timestamps: false });
+  WritingRow.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
+      clipId: { type: DataTypes.UUID, allowNull: false },
+      projectId: { type: DataTypes.UUID, allowNull: false },
+      repair: { type: DataTypes.JSONB, allowNull: false },
+      state: { type: DataTypes.TEXT, allowNull: false },
+      error: DataTypes.TEXT,
+      receipt: DataTypes.JSONB,
+      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+    },
+    { sequelize, tableName: 'writings', timestamps: false },
+  );
 }
 
 export function writingOf(row: WritingRow): Writing {

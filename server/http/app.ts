@@ -2,6 +2,7 @@ import express, { type Express } from 'express';
 import { pinoHttp } from 'pino-http';
 import { clipRoutes } from './clipRoutes.ts';
 import type { HttpContext } from './context.ts';
+import { entry } from './entry.ts';
 import type { EventStream } from './events.ts';
 import { guard } from './guard.ts';
 import { page, securityHeaders } from './page.ts';
@@ -19,16 +20,21 @@ export function createApp(context: HttpContext, events: EventStream): Express {
   const { config, log } = context;
   const app = express();
   app.disable('x-powered-by');
-  app.use(pinoHttp({ logger: log, customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug') }));
+  app.use(
+    pinoHttp({ logger: log, customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug') }),
+  );
   app.use(securityHeaders());
   app.use(guard(config.devOrigin));
+  app.use(entry(config.token));
   app.all('/api/uploads{/*path}', uploads(context));
   app.use('/api', express.json({ limit: LARGEST_BODY }));
   app.use('/api', (_request, response, next) => {
     response.set('Cache-Control', 'no-store');
     next();
   });
-  app.get('/api/health', (_request, response) => { response.json({ ok: true }); });
+  app.get('/api/health', (_request, response) => {
+    response.json({ ok: true });
+  });
   app.get('/api/events', events.open);
   app.use('/api', openApiRoutes());
   app.use('/api/media-folders', mediaFolderRoutes(context));

@@ -1,34 +1,36 @@
 import { Router } from 'express';
 import * as z from 'zod';
-import { leaveAsItIs } from '@pocket-twin/core/repair/plans.ts';
 import { laneCount, outlineShape } from '@pocket-twin/core/outline/outline.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import { ClipRename, KeepRepair } from '@pocket-twin/core/schema/clip.ts';
+import { ClipRename, KeepRepair, WriteWanted } from '@pocket-twin/core/schema/clip.ts';
 import { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import { NewPlace } from '@pocket-twin/core/schema/mediaFolder.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { readOutline } from '@pocket-twin/media/outlineFiles.ts';
 import { readPlanar } from '@pocket-twin/media/readPlanar.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
-import { linkAgain } from '../bringIn.ts';
+import { askForWriting } from '../askForWriting.ts';
+import { linkAgain, measureAgain } from '../links.ts';
 import { announce } from '../db/changes.ts';
 import { ClipRow, findClip } from '../db/clip.ts';
+import { ProjectRow } from '../db/project.ts';
 import { keepRepair, redoRepair, undoRepair } from '../db/repairHistory.ts';
 import { WritingRow, writingOf } from '../db/writing.ts';
 import { ensureSourceHere } from '../linkedSources.ts';
 import { removeClips } from '../db/removal.ts';
 import type { HttpContext } from './context.ts';
 import { FrameRange, OutlineRange } from './contract.ts';
-import { parse } from './problems.ts';
+import { idOf, parse } from './problems.ts';
 
 const Count = z.coerce.number().int().nonnegative();
 
 export function clipRoutes(context: HttpContext): Router {
-  const { sequelize, folders, mediaFolders, queue } = context;
+  const { sequelize, folders, mediaFolders } = context;
   const routes = Router();
   const rowOf = async (id: unknown): Promise<ClipRow> => {
-    const row = await ClipRow.findByPk(parse(z.uuid(), id));
-    if (!row) throw new Refusal('not-found', 'That clip is no longer in the project.');
+    const row = await ClipRow.findByPk(idOf(id, 'clip'));
+    if (!row || !(await ProjectRow.findByPk(row.projectId, { attributes: ['id'] })))
+      throw new Refusal('not-found', 'That clip is no longer in the project.');
     return row;
   };
   const measured = async (id: unknown) => {
@@ -69,7 +71,9 @@ export function clipRoutes(context: HttpContext): Router {
     const row = await rowOf(request.params.clipId);
     if (!row.linked) throw new Refusal('conflict', `${row.name} was copied in and is where it should be.`);
     const { folder, path } = parse(NewPlace, request.body);
-    const [file] = await mediaFolders.find(folder, [path]);
+    const {
+      files: [file],
+    } = await mediaFolders.find(folder, [path]);
     if (!file) throw new Refusal('not-found', `There is no recording at ${path}.`);
     await linkAgain(context, row, file);
     response.json(await findClip(row.id));
@@ -79,11 +83,8 @@ export function clipRoutes(context: HttpContext): Router {
   routes.post('/:clipId/measure', async (request, response) => {
     const row = await rowOf(request.params.clipId);
     if (row.linked) await linkAgain(context, row, { path: row.sourcePath, name: row.name, folder: row.folder });
-    else {
-      await row.update({ state: 'waiting', error: null });
-      await queue.send('inspect', { clipId: row.id });
-    }
-    response.status(202).json(await changed(row.id));
+    else await measureAgain(context, row);
+    response.status(202).json(await findClip(row.id));
   });
 
   routes.get('/:clipId/still', async (request, response) => {
@@ -99,7 +100,13 @@ export function clipRoutes(context: HttpContext): Router {
     const { from, to } = parse(OutlineRange, request.query);
     const buckets = outlineShape(pcm.frames, pcm.channels).bucketsPerLevel[level];
     if (buckets === undefined) throw new Refusal('not-found', 'The outline has no such level.');
-    const bytes = await readOutline(folders.outline(row.id), level, laneCount(pcm.channels), from, Math.min(to, buckets));
+    const bytes = await readOutline(
+      folders.outline(row.id),
+      level,
+      laneCount(pcm.channels),
+      from,
+      Math.min(to, buckets),
+    );
     response.type('application/octet-stream').send(bytes);
   });
 
@@ -131,7 +138,11 @@ export function clipRoutes(context: HttpContext): Router {
   routes.post('/:clipId/forecast', async (request, response) => {
     const { row, pcm } = await readable(request.params.clipId);
     const { repair } = parse(KeepRepair, request.body);
-    if (repair.inputChannels !== pcm.channels) throw new Refusal('conflict', `${row.name} has ${pcm.channels} channels; the repair is for ${repair.inputChannels}.`);
+    if (repair.inputChannels !== pcm.channels)
+      throw new Refusal(
+        'conflict',
+        `${row.name} has ${pcm.channels} channels; the repair is for ${repair.inputChannels}.`,
+      );
     response.json(await inThread('forecast', { source: pcm, repair }));
   });
 
@@ -139,7 +150,8 @@ export function clipRoutes(context: HttpContext): Router {
   routes.get('/:clipId/evidence', async (request, response) => {
     const { row, pcm } = await readable(request.params.clipId);
     const wanted = parse(EvidenceWanted, request.query);
-    if (Math.max(wanted.left, wanted.right) > pcm.channels) throw new Refusal('conflict', `${row.name} has ${pcm.channels} channels.`);
+    if (Math.max(wanted.left, wanted.right) > pcm.channels)
+      throw new Refusal('conflict', `${row.name} has ${pcm.channels} channels.`);
     response.json(await inThread('evidence', { source: pcm, wanted }));
   });
 
@@ -149,16 +161,12 @@ export function clipRoutes(context: HttpContext): Router {
     response.json(rows.map(writingOf));
   });
 
-  // Writes the repair that is kept; a clip without one is written as it is.
+  // Writes what is asked for, keeping it; without a word of it what is kept, or a clip without a repair as it is.
   routes.post('/:clipId/writings', async (request, response) => {
-    const { row, pcm } = await readable(request.params.clipId);
-    const clip = (await findClip(row.id))!;
-    const writing = await WritingRow.create({
-      clipId: row.id, projectId: row.projectId, repair: clip.repair ?? leaveAsItIs(pcm.channels), state: 'waiting',
-    });
-    await queue.send('write', { writingId: writing.id });
-    await announce(sequelize, { kind: 'writing', id: writing.id });
-    response.status(201).json(writingOf(writing));
+    const { row } = await readable(request.params.clipId);
+    const { repair } = parse(WriteWanted, request.body ?? {});
+    const { writing, isNew } = await askForWriting(context, row.id, repair);
+    response.status(isNew ? 201 : 200).json(writingOf(writing));
   });
 
   return routes;

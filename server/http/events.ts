@@ -3,15 +3,28 @@ import type { Sequelize } from 'sequelize';
 import type { ChangeNotice, ServerEvent } from '@pocket-twin/core/schema/changes.ts';
 import { readRows } from '../db/lineup.ts';
 import { WritingRow, writingOf } from '../db/writing.ts';
+import type { Logger } from '../log.ts';
 
 const HEARTBEAT_MS = 15_000;
+// One change is told at once; while they go on, what changes within this time is told together: a shoot that comes in changes hundreds of rows a second.
+const AT_ONCE_MS = 20;
+const TOGETHER_MS = 500;
+
+type Progressed = Extract<ChangeNotice, { kind: 'progress' }>;
 
 /** Passes what changes on to every open page, as server-sent events. */
 export class EventStream {
-  constructor(private readonly sequelize: Sequelize) {}
+  constructor(
+    private readonly sequelize: Sequelize,
+    private readonly log: Logger,
+  ) {}
 
   private readonly pages = new Set<Response>();
   private readonly heartbeat = setInterval(() => this.write(':\n\n'), HEARTBEAT_MS);
+  private waiting: ChangeNotice[] = [];
+  private timer: NodeJS.Timeout | undefined;
+  private toldAt = 0;
+  private telling: Promise<void> = Promise.resolve();
 
   readonly open: RequestHandler = (_request, response) => {
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store' });
@@ -20,15 +33,36 @@ export class EventStream {
     response.on('close', () => this.pages.delete(response));
   };
 
-  async pass(notice: ChangeNotice): Promise<void> {
+  pass(notice: ChangeNotice): void {
     if (this.pages.size === 0) return;
-    const event = await eventFor(this.sequelize, notice);
-    if (event) this.write(`data: ${JSON.stringify(event)}\n\n`);
+    this.waiting.push(notice);
+    this.timer ??= setTimeout(
+      () => {
+        this.timer = undefined;
+        this.toldAt = Date.now();
+        const notices = this.waiting.splice(0);
+        // One after the other: what was read later is told later.
+        this.telling = this.telling
+          .then(() => this.tell(notices))
+          .catch((error: unknown) => this.log.warn(error, 'A change could not be told'));
+      },
+      Math.max(AT_ONCE_MS, this.toldAt + TOGETHER_MS - Date.now()),
+    );
+  }
+
+  /** Tells every page when the database does not answer, and that it does again: what was missed meanwhile is asked for anew. */
+  databaseIs(state: 'away' | 'back'): void {
+    this.write(`data: ${JSON.stringify({ kind: 'database', state } satisfies ServerEvent)}\n\n`);
   }
 
   close(): void {
     clearInterval(this.heartbeat);
+    clearTimeout(this.timer);
     for (const page of this.pages) page.end();
+  }
+
+  private async tell(notices: ChangeNotice[]): Promise<void> {
+    for (const event of await eventsFor(this.sequelize, notices)) this.write(`data: ${JSON.stringify(event)}\n\n`);
   }
 
   private write(text: string): void {
@@ -36,16 +70,30 @@ export class EventStream {
   }
 }
 
-async function eventFor(sequelize: Sequelize, notice: ChangeNotice): Promise<ServerEvent | null> {
-  switch (notice.kind) {
-    case 'clip': {
-      const [row] = await readRows(sequelize, [notice.id]);
-      return row ? { kind: 'clip', row } : null;
-    }
-    case 'writing': {
-      const row = await WritingRow.findByPk(notice.id);
-      return row && { kind: 'writing', writing: writingOf(row) };
-    }
-    default: return notice;
-  }
+/** Rows first, then what needs them; a thing that changed twice is told once, as it is now. */
+async function eventsFor(sequelize: Sequelize, notices: ChangeNotice[]): Promise<ServerEvent[]> {
+  const of = <Kind extends ChangeNotice['kind']>(kind: Kind) =>
+    notices.filter((notice): notice is Extract<ChangeNotice, { kind: Kind }> => notice.kind === kind);
+  const ids = (kind: 'clip' | 'writing'): string[] => [...new Set(of(kind).map(({ id }) => id))];
+  const rows = await readRows(sequelize, ids('clip'));
+  const writings = ids('writing').length > 0 ? await WritingRow.findAll({ where: { id: ids('writing') } }) : [];
+  const progress = new Map(of('progress').map((notice): [string, Progressed] => [notice.id, notice]));
+  return [
+    ...(rows.length > 0 ? [{ kind: 'clips' as const, rows }] : []),
+    ...of('clip-removed'),
+    ...[...new Set(of('lineup').map(({ projectId }) => projectId))].map((projectId) => ({
+      kind: 'lineup' as const,
+      projectId,
+    })),
+    ...(of('projects').length > 0 ? [{ kind: 'projects' as const }] : []),
+    ...writings.map((writing) => ({ kind: 'writing' as const, writing: writingOf(writing) })),
+    ...(progress.size > 0
+      ? [
+          {
+            kind: 'progress' as const,
+            jobs: [...progress.values()].map(({ id, stage, share }) => ({ id, stage, share })),
+          },
+        ]
+      : []),
+  ];
 }

@@ -7,11 +7,20 @@ import { parse } from './problems.ts';
 export function mediaFolderRoutes({ mediaFolders }: HttpContext): Router {
   const routes = Router();
 
-  routes.get('/', (_request, response) => { response.json(mediaFolders.list()); });
+  routes.get('/', (_request, response) => {
+    response.json(mediaFolders.list());
+  });
 
   routes.get('/:index/entries', async (request, response) => {
     const { path, offset, limit } = parse(ListingWanted, request.query);
-    response.json(await mediaFolders.browse(parse(z.coerce.number().int().nonnegative(), request.params.index), path, offset, limit));
+    response.json(
+      await mediaFolders.browse(
+        parse(z.coerce.number().int().nonnegative(), request.params.index),
+        path,
+        offset,
+        limit,
+      ),
+    );
   });
 
   return routes;

@@ -6,7 +6,7 @@ import { CONTRACT, type Endpoint } from './contract.ts';
 type Json = Record<string, unknown>;
 
 /** The interface as OpenAPI 3.1, made from the schemas that the routes check with. */
-export function openApi(): Json {
+function openApi(): Json {
   const paths: Record<string, Json> = {};
   for (const endpoint of CONTRACT) {
     const path = `/api${endpoint.path.replace(/:(\w+)/g, '{$1}')}`;
@@ -14,32 +14,70 @@ export function openApi(): Json {
   }
   return {
     openapi: '3.1.0',
-    info: { title: 'Pocket Twin', version: '1', description: 'Everything the interface does. Files come up by tus 1.0 at /api/uploads with the metadata filename, projectId and folder.' },
+    info: {
+      title: 'Pocket Twin',
+      version: '1',
+      description:
+        'Everything the interface does. Files come up by tus 1.0 at /api/uploads with the metadata filename, projectId, folder and id (a UUID of the sender’s: asked for again, it is the same upload, and its clip’s id).',
+    },
+    components: {
+      securitySchemes: {
+        startToken: {
+          type: 'http',
+          scheme: 'bearer',
+          description: 'The token in the address that npm start prints. Browsers have it as a cookie.',
+        },
+      },
+    },
+    security: [{ startToken: [] }],
     paths,
   };
 }
 
 function operation({ path, summary, query, body, answer, status = 200 }: Endpoint): Json {
-  const problem = { description: 'What is wrong, in a sentence (RFC 9457)', content: { 'application/problem+json': { schema: schemaOf(Problem) } } };
+  const problem = {
+    description: 'What is wrong, in a sentence (RFC 9457)',
+    content: { 'application/problem+json': { schema: schemaOf(Problem) } },
+  };
   return {
     summary,
     parameters: [
-      ...[...path.matchAll(/:(\w+)/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
+      ...[...path.matchAll(/:(\w+)/g)].map(([, name]) => ({
+        name,
+        in: 'path',
+        required: true,
+        schema: { type: 'string' },
+      })),
       ...(query ? queryParameters(query) : []),
     ],
-    ...(body && { requestBody: { required: true, content: { 'application/json': { schema: schemaOf(body, 'input') } } } }),
-    responses: { [status]: { description: answer ? 'Done' : 'Done; there is nothing to say', ...content(answer) }, default: problem },
+    ...(body && {
+      requestBody: { required: true, content: { 'application/json': { schema: schemaOf(body, 'input') } } },
+    }),
+    responses: {
+      [status]: { description: answer ? 'Done' : 'Done; there is nothing to say', ...content(answer) },
+      default: problem,
+    },
   };
 }
 
 function content(answer: Endpoint['answer']): Json {
   if (!answer) return {};
-  return { content: typeof answer === 'string' ? { [answer]: {} } : { 'application/json': { schema: schemaOf(answer) } } };
+  return {
+    content: typeof answer === 'string' ? { [answer]: {} } : { 'application/json': { schema: schemaOf(answer) } },
+  };
 }
 
 function queryParameters(query: z.ZodType): Json[] {
-  const { properties = {}, required = [] } = schemaOf(query, 'input') as { properties?: Record<string, Json>; required?: string[] };
-  return Object.entries(properties).map(([name, schema]) => ({ name, in: 'query', required: required.includes(name), schema }));
+  const { properties = {}, required = [] } = schemaOf(query, 'input') as {
+    properties?: Record<string, Json>;
+    required?: string[];
+  };
+  return Object.entries(properties).map(([name, schema]) => ({
+    name,
+    in: 'query',
+    required: required.includes(name),
+    schema,
+  }));
 }
 
 function schemaOf(schema: z.ZodType, io: 'input' | 'output' = 'output'): Json {
@@ -53,15 +91,21 @@ function schemaOf(schema: z.ZodType, io: 'input' | 'output' = 'output'): Json {
 export function openApiRoutes(): Router {
   const routes = Router();
   const description = openApi();
-  routes.get('/openapi.json', (_request, response) => { response.json(description); });
-  routes.get('/docs', (_request, response) => { response.type('html').send(docsPage(response.locals.nonce as string)); });
+  routes.get('/openapi.json', (_request, response) => {
+    response.json(description);
+  });
+  routes.get('/docs', (_request, response) => {
+    response.type('html').send(docsPage(response.locals.nonce as string));
+  });
   return routes;
 }
 
 function docsPage(nonce: string): string {
-  const rows = CONTRACT.map(({ method, path, summary, query, body, answer, status = 200 }) => `
+  const rows = CONTRACT.map(
+    ({ method, path, summary, query, body, answer, status = 200 }) => `
     <article><h2><code>${method.toUpperCase()} /api${path}</code></h2><p>${summary}.</p>
-    ${detail('Query', query)}${detail('Body', body)}${typeof answer === 'string' ? `<p>Answers ${status} with <code>${answer}</code>.</p>` : answer ? detail(`Answers ${status}`, answer) : `<p>Answers ${status}.</p>`}</article>`);
+    ${detail('Query', query)}${detail('Body', body)}${typeof answer === 'string' ? `<p>Answers ${status} with <code>${answer}</code>.</p>` : answer ? detail(`Answers ${status}`, answer) : `<p>Answers ${status}.</p>`}</article>`,
+  );
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>Pocket Twin: HTTP interface</title>
     <style nonce="${nonce}">body{font:15px/1.5 sans-serif;max-width:860px;margin:2rem auto;padding:0 1rem;color:#24222c;background:#f5f2eb}
     h2{font-size:1rem;margin:1.6rem 0 .2rem}p{margin:.2rem 0}pre{background:#fffdf8;border:1px solid #ddd6c8;border-radius:9px;padding:.7rem;overflow:auto}</style>

@@ -1,42 +1,105 @@
-import { rm } from 'node:fs/promises';
 import type { Sequelize } from 'sequelize';
 import { summarise } from '@pocket-twin/core/lineup/summarise.ts';
-import type { InspectJob } from '@pocket-twin/core/schema/jobs.ts';
+import type { ClipState } from '@pocket-twin/core/schema/clip.ts';
+import type { FileStamp, InspectJob } from '@pocket-twin/core/schema/jobs.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { isSameFile, stampOf } from '@pocket-twin/media/fileStamp.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { announce } from '../db/changes.ts';
 import { ClipRow } from '../db/clip.ts';
+import { inBackground } from '../inBackground.ts';
+import type { Logger } from '../log.ts';
 import type { Folders } from '../storage/folders.ts';
 import type { JobQueue } from './queue.ts';
 
-/** Measures a clip and keeps what was found; a file that can't be read gets its sentence instead. */
-export async function inspectClip(sequelize: Sequelize, folders: Folders, queue: JobQueue, { clipId }: InspectJob): Promise<void> {
+interface InspectContext {
+  sequelize: Sequelize;
+  folders: Folders;
+  queue: JobQueue;
+  log: Logger;
+}
+
+/**
+ * Measures a clip and keeps what was found; a file that can't be read gets its sentence instead. Done twice, or for a clip that was taken out
+ * of its project meanwhile, it does no harm: nothing is ever deleted here.
+ */
+export async function inspectClip(
+  { sequelize, folders, queue, log }: InspectContext,
+  { clipId }: InspectJob,
+): Promise<void> {
   const clip = await ClipRow.findByPk(clipId);
-  // Removed while it waited.
-  if (!clip) return;
+  // Taken out while it waited (it is queued again if it is put back), or measured already by whoever had this job before.
+  if (!clip || (clip.state !== 'waiting' && clip.state !== 'reading')) return;
   const tell = (): Promise<void> => announce(sequelize, { kind: 'clip', id: clipId });
-  await clip.update({ state: 'reading', error: null });
+  // Only what this job began with: pointed to another file or to be measured again, the clip has a job of its own for that.
+  const whileItIs = (...state: ClipState[]) => ({ where: { id: clipId, sourcePath: clip.sourcePath, state } });
+  await ClipRow.update({ state: 'reading', error: null }, whileItIs('waiting', 'reading'));
   await tell();
   try {
-    const { inspection, facts, pcm, sketch, hasStill, hash } = await inThread('inspect', {
-      path: clip.sourcePath, bytes: clip.bytes, outlineFolder: folders.outline(clipId), workingCopy: folders.workingCopy(clipId), stillPath: folders.still(clipId),
-    }, { onProgress: (progress) => void announce(sequelize, { kind: 'progress', id: clipId, ...progress }) });
-    await clip.update({
-      state: 'ready', inspection, facts, pcm, sketch, hasStill, contentHash: hash, sourceState: 'here', summary: summarise(inspection, sketch),
-    });
-    await queue.sendSoon('setups', { projectId: clip.projectId }, clip.projectId);
+    const stamp = clip.linked ? await stampOf(clip.sourcePath) : null;
+    const { inspection, facts, pcm, sketch, hasStill, hash } = await inThread(
+      'inspect',
+      {
+        path: clip.sourcePath,
+        bytes: clip.bytes,
+        outlineFolder: folders.outline(clipId),
+        workingCopy: folders.workingCopy(clipId),
+        stillPath: folders.still(clipId),
+      },
+      {
+        onProgress: (progress) =>
+          inBackground(
+            log,
+            'Telling how far a clip is',
+            announce(sequelize, { kind: 'progress', id: clipId, ...progress }),
+          ),
+      },
+    );
+    await ClipRow.unscoped().update(
+      {
+        state: 'ready',
+        inspection,
+        facts,
+        pcm,
+        sketch,
+        hasStill,
+        contentHash: hash,
+        sourceState: 'here',
+        summary: summarise(inspection, sketch),
+        ...(stamp && (await measuredAs(clip, stamp))),
+      },
+      whileItIs('reading'),
+    );
   } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-    await clip.update({ state: 'failed', error: error.message, inspection: null, summary: null, pcm: null, sketch: null });
+    if (!(error instanceof Refusal) || error.code === 'interrupted') throw error;
+    await ClipRow.unscoped().update(
+      { state: 'failed', error: error.message, inspection: null, summary: null, pcm: null, sketch: null },
+      whileItIs('reading'),
+    );
   }
-  // Removed while it was measured: what was made for it has nobody left.
-  if (await ClipRow.count({ where: { id: clipId } }) === 0) await rm(folders.clip(clipId), { recursive: true, force: true });
-  else await tell();
+  await queue.sendSoon('setups', { projectId: clip.projectId }, clip.projectId);
+  await tell();
+}
+
+/** What a linked file was while it was measured. @throws Refusal, to be tried again, where it changed meanwhile */
+async function measuredAs(clip: ClipRow, before: FileStamp): Promise<Pick<ClipRow, 'bytes' | 'sourceModifiedMs'>> {
+  const after = await stampOf(clip.sourcePath);
+  if (!isSameFile(before, after)) {
+    throw new Refusal('interrupted', `${clip.name} is still being written to. Measure it again when it is all there.`);
+  }
+  return { bytes: after.bytes, sourceModifiedMs: after.modifiedMs };
 }
 
 /** After the last try: the person is told, the details are in the log. */
-export async function giveUpInspecting(sequelize: Sequelize, { clipId }: InspectJob): Promise<void> {
+export async function giveUpInspecting(sequelize: Sequelize, { clipId }: InspectJob, error: unknown): Promise<void> {
   const clip = await ClipRow.findByPk(clipId);
-  await clip?.update({ state: 'failed', error: `${clip.name} could not be measured; the log says why. Remove it and bring it in again.` });
+  if (!clip) return;
+  const sentence =
+    error instanceof Refusal
+      ? error.message
+      : error === null
+        ? `Measuring ${clip.name} has ended the program many times. Export it again from where it was made, or try once more.`
+        : `${clip.name} could not be measured; the log says why. Try again, or export it anew.`;
+  await clip.update({ state: 'failed', error: sentence });
   await announce(sequelize, { kind: 'clip', id: clipId });
 }

@@ -1,45 +1,97 @@
 import { mkdir } from 'node:fs/promises';
-import { extname, join } from 'node:path';
+import { join } from 'node:path';
 import type { Sequelize } from 'sequelize';
+import { writtenNames } from '@pocket-twin/core/repair/outputNames.ts';
+import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { WriteJob } from '@pocket-twin/core/schema/jobs.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { announce } from '../db/changes.ts';
 import { ClipRow } from '../db/clip.ts';
+import { SetupRow } from '../db/setup.ts';
 import { WritingRow } from '../db/writing.ts';
+import { inBackground } from '../inBackground.ts';
+import type { Logger } from '../log.ts';
 import type { Folders } from '../storage/folders.ts';
 
+interface WriteContext {
+  sequelize: Sequelize;
+  folders: Folders;
+  log: Logger;
+}
+
 /** Writes a clip's repaired files, reads them back, and keeps the receipt. */
-export async function writeRepair(sequelize: Sequelize, folders: Folders, { writingId }: WriteJob): Promise<void> {
+export async function writeRepair(
+  { sequelize, folders, log }: WriteContext,
+  { writingId, seen }: WriteJob,
+): Promise<void> {
   const writing = await WritingRow.findByPk(writingId);
-  const clip = writing && await ClipRow.findByPk(writing.clipId);
-  if (!writing || !clip?.pcm || !clip.inspection || writing.state === 'cancelled') return;
+  const clip = writing && (await ClipRow.findByPk(writing.clipId));
+  if (!writing || (writing.state !== 'waiting' && writing.state !== 'writing')) return;
+  if (!clip?.pcm || !clip.inspection) {
+    await writing.update({
+      state: 'failed',
+      error: 'The clip was taken out of the project or is being measured again. Put it back and write it again.',
+    });
+    return;
+  }
   const tell = (): Promise<void> => announce(sequelize, { kind: 'writing', id: writingId });
   await writing.update({ state: 'writing' });
   await tell();
   const folder = folders.writing(writingId);
   await mkdir(folder, { recursive: true });
-  const stem = clip.name.slice(0, clip.name.length - extname(clip.name).length);
+  const setup = clip.setupId === null ? null : await SetupRow.findByPk(clip.setupId);
+  const facts = clip.facts ?? noFacts(clip.pcm.channels);
+  const channelNames = channelNamesOf(setup, facts, clip.pcm.channels);
   try {
-    const written = await inThread('write', {
-      source: clip.pcm,
-      chunksFrom: clip.inspection.format.container === 'wav' ? clip.sourcePath : null,
-      repair: writing.repair,
-      words: clip.pcm.words,
-      targets: writing.repair.outputs.map(({ suffix }) => join(folder, `${stem}${suffix}.wav`)),
-      overwrite: true,
-    }, { onProgress: (progress) => void announce(sequelize, { kind: 'progress', id: writingId, ...progress }) });
+    const written = await inThread(
+      'write',
+      {
+        source: clip.pcm,
+        measured:
+          clip.linked && clip.sourceModifiedMs !== null && clip.pcm.path === clip.sourcePath
+            ? { bytes: clip.bytes, modifiedMs: clip.sourceModifiedMs, identity: seen?.identity ?? null }
+            : null,
+        chunksFrom: clip.inspection.format.container === 'wav' ? clip.sourcePath : null,
+        facts,
+        channelNames,
+        repair: writing.repair,
+        words: clip.pcm.words,
+        targets: writtenNames(writing.repair, clip.name, channelNames).map((name) => join(folder, name)),
+        overwrite: true,
+      },
+      {
+        onProgress: (progress) =>
+          inBackground(
+            log,
+            'Telling how far a writing is',
+            announce(sequelize, { kind: 'progress', id: writingId, ...progress }),
+          ),
+      },
+    );
     const receipt: Receipt = {
-      version: 1, source: clip.name, repair: writing.repair, levelGainDb: written.levelGainDb,
-      before: clip.inspection, files: written.files, writtenAt: new Date().toISOString(),
+      version: 1,
+      source: clip.name,
+      repair: writing.repair,
+      levelGainDb: written.levelGainDb,
+      before: clip.inspection,
+      files: written.files,
+      writtenAt: new Date().toISOString(),
     };
     const damaged = written.files.find(({ proof }) => proof.differingFrames > 0);
-    await writing.update(damaged
-      ? { state: 'failed', receipt, error: `${damaged.name} read back differently from what was written: the disk may be failing. Write it again elsewhere.` }
-      : { state: 'done', receipt });
+    await writing.update(
+      damaged
+        ? {
+            state: 'failed',
+            receipt,
+            error: `${damaged.name} read back differently from what was written: the disk may be failing. Write it again elsewhere.`,
+          }
+        : { state: 'done', receipt },
+    );
   } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
+    if (!(error instanceof Refusal) || error.code === 'interrupted') throw error;
     await writing.update({ state: 'failed', error: error.message });
   }
   await tell();
@@ -47,8 +99,11 @@ export async function writeRepair(sequelize: Sequelize, folders: Folders, { writ
   await announce(sequelize, { kind: 'clip', id: clip.id });
 }
 
-export async function giveUpWriting(sequelize: Sequelize, { writingId }: WriteJob): Promise<void> {
+export async function giveUpWriting(sequelize: Sequelize, { writingId }: WriteJob, error: unknown): Promise<void> {
   const writing = await WritingRow.findByPk(writingId);
-  await writing?.update({ state: 'failed', error: 'The file could not be written; the log says why. Try again.' });
+  await writing?.update({
+    state: 'failed',
+    error: error instanceof Refusal ? error.message : 'The file could not be written; the log says why. Try again.',
+  });
   await announce(sequelize, { kind: 'writing', id: writingId });
 }

@@ -9,8 +9,16 @@ export class Folders {
     return join(this.home, 'uploads');
   }
 
+  get clips(): string {
+    return join(this.home, 'clips');
+  }
+
+  get written(): string {
+    return join(this.home, 'written');
+  }
+
   clip(clipId: string): string {
-    return join(this.home, 'clips', clipId);
+    return join(this.clips, clipId);
   }
 
   original(clipId: string, name: string): string {
@@ -30,11 +38,11 @@ export class Folders {
   }
 
   writing(writingId: string): string {
-    return join(this.home, 'written', writingId);
+    return join(this.written, writingId);
   }
 
   async create(): Promise<void> {
-    for (const folder of [this.uploads, join(this.home, 'clips'), join(this.home, 'written')]) await mkdir(folder, { recursive: true });
+    for (const folder of [this.uploads, this.clips, this.written]) await mkdir(folder, { recursive: true });
   }
 }
 
@@ -46,7 +54,11 @@ const LONGEST_NAME_BYTES = 200;
  */
 export function safeFileName(name: string): string {
   const last = name.split(/[/\\]/).at(-1) ?? '';
-  const clean = last.replace(/[\u0000-\u001f\u007f<>:"|?*]/g, '_').replace(/^\.+/, '').trim() || 'clip';
+  const clean =
+    last
+      .replace(/[\u0000-\u001f\u007f<>:"|?*]/g, '_')
+      .replace(/^\.+/, '')
+      .trim() || 'clip';
   const dot = clean.lastIndexOf('.');
   const extension = dot > 0 ? clean.slice(dot).slice(0, 20) : '';
   let stem = dot > 0 ? clean.slice(0, dot) : clean;

@@ -1,16 +1,23 @@
 import { randomBytes } from 'node:crypto';
 import pg from 'pg';
 import { scratchFolder } from '@pocket-twin/media/test/files.ts';
-import { formProjectSetups } from '../db/projectSetups.ts';
-import { inspectClip, giveUpInspecting } from '../jobs/inspectClip.ts';
-import { giveUpWriting, writeRepair } from '../jobs/writeRepair.ts';
+import { giveDuties } from '../jobs/duties.ts';
 import { createLog } from '../log.ts';
 import { startServer, type RunningServer } from '../startServer.ts';
 
 export const LARGEST_BYTES = 1e9;
 
+interface TestSettings {
+  mediaFolders?: string[];
+  token?: string | null;
+  /** On a disk of the test's own, for instance. */
+  home?: string;
+}
+
 /** A server with a worker's jobs, on a database of its own in the PostgreSQL that `npm test` runs. */
-export async function startTestServer(mediaFolders: string[] = []): Promise<RunningServer & { origin: string; databaseUrl: string }> {
+export async function startTestServer({ mediaFolders = [], token = null, home }: TestSettings = {}): Promise<
+  RunningServer & { origin: string; databaseUrl: string }
+> {
   const admin = process.env.TEST_DATABASE_URL;
   if (!admin) throw new Error('TEST_DATABASE_URL is not set: run npm test.');
   const name = `test_${randomBytes(6).toString('hex')}`;
@@ -20,11 +27,17 @@ export async function startTestServer(mediaFolders: string[] = []): Promise<Runn
   await client.end();
   const url = new URL(admin);
   url.pathname = `/${name}`;
-  const config = { databaseUrl: url.href, port: 0, home: await scratchFolder(), largestBytes: LARGEST_BYTES, mediaFolders, devOrigin: undefined };
+  const config = {
+    databaseUrl: url.href,
+    port: 0,
+    home: home ?? (await scratchFolder()),
+    largestBytes: LARGEST_BYTES,
+    mediaFolders,
+    devOrigin: undefined,
+    token,
+  };
   const server = await startServer(config, createLog('test'));
-  const { sequelize, folders, queue } = server;
-  await queue.work('inspect', 2, (job) => inspectClip(sequelize, folders, queue, job), (job) => giveUpInspecting(sequelize, job));
-  await queue.work('write', 1, (job) => writeRepair(sequelize, folders, job), (job) => giveUpWriting(sequelize, job));
-  await queue.work('setups', 1, (job) => formProjectSetups(sequelize, job), () => Promise.resolve());
+  giveDuties(server);
+  await server.queue.startWork();
   return { ...server, origin: `http://127.0.0.1:${server.port}`, databaseUrl: url.href };
 }

@@ -1,11 +1,16 @@
 import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
+import { inBackground } from '../app/inBackground.ts';
+import { clipNews } from './newsWhileAsking.ts';
 
 const AT_ONCE = 200;
 
 export interface RowSink {
   /** Whether a row is there, and no older than all rows were last known to be. */
   isFresh(id: string): boolean;
-  take(rows: LineupRow[], gone: string[]): void;
+  /** Which version of all rows is asked for now. */
+  version(): number;
+  /** @param version what was asked for: an answer is no younger than its question */
+  take(rows: LineupRow[], gone: string[], version: number): void;
 }
 
 /** Fetches rows: what is wanted in one moment in one request, nothing that is fresh or on its way already. */
@@ -14,7 +19,10 @@ export class RowKeeper {
   private readonly coming = new Set<string>();
   private scheduled = false;
 
-  constructor(private readonly fetchRows: (projectId: string, ids: string[]) => Promise<LineupRow[]>, private readonly sink: RowSink) {}
+  constructor(
+    private readonly fetchRows: (projectId: string, ids: string[]) => Promise<LineupRow[]>,
+    private readonly sink: RowSink,
+  ) {}
 
   want(projectId: string, ids: readonly string[]): void {
     const wanted = this.wanted.get(projectId) ?? new Set();
@@ -29,7 +37,7 @@ export class RowKeeper {
     this.scheduled = false;
     for (const [projectId, wanted] of this.wanted) {
       const ids = [...wanted];
-      for (let at = 0; at < ids.length; at += AT_ONCE) void this.fetch(projectId, ids.slice(at, at + AT_ONCE));
+      for (let at = 0; at < ids.length; at += AT_ONCE) inBackground(this.fetch(projectId, ids.slice(at, at + AT_ONCE)));
     }
     this.wanted.clear();
   }
@@ -37,16 +45,35 @@ export class RowKeeper {
   /** What fails is wanted again by whoever is still in sight when the server is back. */
   private async fetch(projectId: string, ids: string[]): Promise<void> {
     for (const id of ids) this.coming.add(id);
+    const version = this.sink.version();
     const rows = await this.fetchRows(projectId, ids).catch(() => null);
     for (const id of ids) this.coming.delete(id);
     if (!rows) return;
     const found = new Set(rows.map(({ id }) => id));
-    this.sink.take(rows, ids.filter((id) => !found.has(id)));
+    this.sink.take(
+      rows,
+      ids.filter((id) => !found.has(id)),
+      version,
+    );
+    // All rows have changed while these were on their way.
+    const outdated = ids.filter((id) => !this.sink.isFresh(id));
+    if (outdated.length > 0) this.want(projectId, outdated);
   }
 }
 
 export async function fetchRows(projectId: string, ids: string[]): Promise<LineupRow[]> {
-  const answer = await fetch(`/api/projects/${projectId}/rows`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ ids }) });
-  if (!answer.ok) throw new Error(`rows: ${answer.status}`);
-  return await answer.json() as LineupRow[];
+  const { answered } = clipNews.ask();
+  try {
+    const answer = await fetch(`/api/projects/${projectId}/rows`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ ids }),
+    });
+    if (!answer.ok) throw new Error(`rows: ${answer.status}`);
+    const rows = (await answer.json()) as LineupRow[];
+    const news = answered();
+    return rows.flatMap((row) => (news.has(row.id) ? (news.get(row.id) ?? []) : row));
+  } finally {
+    answered();
+  }
 }

@@ -20,16 +20,36 @@ export const rowsSlice = createSlice({
   name: 'rows',
   initialState,
   reducers: {
-    rowsCame: (state, { payload: { rows, gone = [] } }: PayloadAction<{ rows: LineupRow[]; gone?: string[] }>) => {
+    /** `version` is what was asked for; what was not asked for is of now. */
+    rowsCame: (
+      state,
+      {
+        payload: { rows, gone = [], version = state.version },
+      }: PayloadAction<{ rows: LineupRow[]; gone?: string[]; version?: number }>,
+    ) => {
       for (const row of rows) state.byId[row.id] = row;
       for (const id of gone) state.byId[id] = null;
-      for (const id of [...rows.map((row) => row.id), ...gone]) state.fetchedFor[id] = state.version;
+      for (const id of [...rows.map((row) => row.id), ...gone]) state.fetchedFor[id] = version;
     },
-    rowsOutdated: (state) => { state.version++; },
+    rowsOutdated: (state) => {
+      state.version++;
+    },
   },
   extraReducers: (build) => {
-    const { restoreClips, moveClips, changeSetup, mergeSetups } = api.endpoints;
-    build.addMatcher(isAnyOf(restoreClips.matchFulfilled, moveClips.matchFulfilled, changeSetup.matchFulfilled, mergeSetups.matchFulfilled), (state) => { state.version++; });
+    const { moveClips, changeSetup, mergeSetups, splitSetup, undoLast, redoNext } = api.endpoints;
+    build.addMatcher(
+      isAnyOf(
+        moveClips.matchFulfilled,
+        changeSetup.matchFulfilled,
+        mergeSetups.matchFulfilled,
+        splitSetup.matchFulfilled,
+        undoLast.matchFulfilled,
+        redoNext.matchFulfilled,
+      ),
+      (state) => {
+        state.version++;
+      },
+    );
   },
 });
 

@@ -1,5 +1,10 @@
 /** Frames of a clip, an array a channel; fewer than asked for at the end. @throws where the server does not answer */
-export async function fetchSamples(clipId: string, start: number, frames: number, channels: number): Promise<Float32Array[]> {
+export async function fetchSamples(
+  clipId: string,
+  start: number,
+  frames: number,
+  channels: number,
+): Promise<Float32Array[]> {
   const floats = await fetchFloats(`/api/clips/${clipId}/samples?start=${start}&frames=${frames}`);
   const count = floats.length / channels;
   return Array.from({ length: channels }, (_, c) => floats.slice(c * count, (c + 1) * count));

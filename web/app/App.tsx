@@ -6,18 +6,21 @@ import { BenchScreen } from '../screens/bench/BenchScreen.tsx';
 import { LineupScreen } from '../screens/lineup/LineupScreen.tsx';
 import { NothingHere } from '../screens/NothingHere.tsx';
 import { ProjectsScreen } from '../screens/projects/ProjectsScreen.tsx';
+import { ConnectionNotice } from './ConnectionNotice.tsx';
 import { useAppDispatch } from './store.ts';
 
-const router = createBrowserRouter([{
-  element: <Frame />,
-  errorElement: <NothingHere />,
-  children: [
-    { path: '/', element: <ProjectsScreen /> },
-    { path: '/projects/:projectId', element: <LineupScreen /> },
-    { path: '/projects/:projectId/bench/:clipId', element: <BenchScreen /> },
-    { path: '*', element: <NothingHere /> },
-  ],
-}]);
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    errorElement: <NothingHere />,
+    children: [
+      { path: '/', element: <ProjectsScreen /> },
+      { path: '/projects/:projectId', element: <LineupScreen /> },
+      { path: '/projects/:projectId/bench/:clipId', element: <BenchScreen /> },
+      { path: '*', element: <NothingHere /> },
+    ],
+  },
+]);
 
 export function App() {
   const dispatch = useAppDispatch();
@@ -30,6 +33,7 @@ function Frame() {
   return (
     <AriaRouterProvider navigate={useNavigate()} useHref={useHref}>
       <Outlet />
+      <ConnectionNotice />
     </AriaRouterProvider>
   );
 }

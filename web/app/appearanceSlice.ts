@@ -14,7 +14,9 @@ export const appearanceSlice = createSlice({
   name: 'appearance',
   initialState: () => ({ chosen: remembered() }),
   reducers: {
-    appearanceChosen: (state, { payload }: PayloadAction<Appearance>) => { state.chosen = payload; },
+    appearanceChosen: (state, { payload }: PayloadAction<Appearance>) => {
+      state.chosen = payload;
+    },
   },
 });
 

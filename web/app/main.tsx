@@ -5,6 +5,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { StyleSheetManager } from 'styled-components';
+import { warmSound } from '../listen/warmSound.ts';
 import { App } from './App.tsx';
 import { GlobalStyle } from './globalStyle.ts';
 import { store } from './store.ts';
@@ -21,3 +22,5 @@ createRoot(document.getElementById('root')!).render(
     </Provider>
   </StrictMode>,
 );
+
+warmSound();

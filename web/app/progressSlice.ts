@@ -6,8 +6,12 @@ export const progressSlice = createSlice({
   name: 'progress',
   initialState: {} as Record<string, Progress>,
   reducers: {
-    progressed: (state, { payload: { id, stage, share } }: PayloadAction<{ id: string } & Progress>) => { state[id] = { stage, share }; },
-    progressEnded: (state, { payload }: PayloadAction<string>) => { delete state[payload]; },
+    progressed: (state, { payload }: PayloadAction<({ id: string } & Progress)[]>) => {
+      for (const { id, stage, share } of payload) state[id] = { stage, share };
+    },
+    progressEnded: (state, { payload }: PayloadAction<string[]>) => {
+      for (const id of payload) delete state[id];
+    },
   },
 });
 

@@ -6,6 +6,7 @@ import { benchSlice } from '../screens/bench/benchSlice.ts';
 import { lineupSlice } from '../screens/lineup/lineupSlice.ts';
 import { uploadsSlice } from '../screens/lineup/uploadsSlice.ts';
 import { appearanceSlice, applyAppearance } from './appearanceSlice.ts';
+import { connectionSlice } from './connectionSlice.ts';
 import { progressSlice } from './progressSlice.ts';
 
 export const store = configureStore({
@@ -13,6 +14,7 @@ export const store = configureStore({
     [api.reducerPath]: api.reducer,
     [appearanceSlice.name]: appearanceSlice.reducer,
     [benchSlice.name]: benchSlice.reducer,
+    [connectionSlice.name]: connectionSlice.reducer,
     [lineupSlice.name]: lineupSlice.reducer,
     [progressSlice.name]: progressSlice.reducer,
     [rowsSlice.name]: rowsSlice.reducer,

@@ -18,12 +18,18 @@ let said: FromWorklet[];
 beforeAll(async () => {
   Object.assign(globalThis, {
     sampleRate: 48000,
-    AudioWorkletProcessor: class { port = { onmessage: null, postMessage: (message: FromWorklet) => said.push(message) }; },
-    registerProcessor: (_name: string, processor: ProcessorClass) => { Registered = processor; },
+    AudioWorkletProcessor: class {
+      port = { onmessage: null, postMessage: (message: FromWorklet) => said.push(message) };
+    },
+    registerProcessor: (_name: string, processor: ProcessorClass) => {
+      Registered = processor;
+    },
   });
   await import('./listenProcessor.ts');
 });
-beforeEach(() => { said = []; });
+beforeEach(() => {
+  said = [];
+});
 
 /** A clip that plays: its chunks are given as they are asked for, or held back. */
 class Playing {
@@ -55,12 +61,17 @@ class Playing {
     said = said.filter((message) => message.kind !== 'want');
     for (const message of asked) {
       const start = message.index * CHUNK_FRAMES;
-      this.tell({ kind: 'chunk', index: message.index, channels: this.channels.map((channel) => channel.slice(start, start + CHUNK_FRAMES)) });
+      this.tell({
+        kind: 'chunk',
+        index: message.index,
+        channels: this.channels.map((channel) => channel.slice(start, start + CHUNK_FRAMES)),
+      });
     }
   }
 }
 
-const sound = (seed: number, frames = 6 * CHUNK_FRAMES + 1000): Float32Array => Float32Array.from(noise(0.1, frames / 48000, seed)).subarray(0, frames);
+const sound = (seed: number, frames = 6 * CHUNK_FRAMES + 1000): Float32Array =>
+  Float32Array.from(noise(0.1, frames / 48000, seed)).subarray(0, frames);
 const settled = (heard: Float32Array): Float32Array => heard.subarray(FADE_BLOCKS * BLOCK);
 const states = (): Extract<FromWorklet, { kind: 'state' }>[] => said.filter((message) => message.kind === 'state');
 
@@ -89,7 +100,10 @@ test('repaired, what is heard is what the repair writes; before and after change
 });
 
 test.each<['left' | 'right' | 'sum' | 'difference', (l: number, r: number) => number]>([
-  ['left', (l) => l], ['right', (_l, r) => r], ['sum', (l, r) => (l + r) / 2], ['difference', (l, r) => (l - r) / 2],
+  ['left', (l) => l],
+  ['right', (_l, r) => r],
+  ['sum', (l, r) => (l + r) / 2],
+  ['difference', (l, r) => (l - r) / 2],
 ])('%s alone comes from both speakers', (heard, of) => {
   const [left, right] = [sound(1), sound(2)];
   const playing = new Playing([left, right]);
@@ -98,7 +112,9 @@ test.each<['left' | 'right' | 'sum' | 'difference', (l: number, r: number) => nu
   playing.tell({ kind: 'play', on: true });
   const speakers = playing.hear(8);
   for (const speaker of speakers) {
-    settled(speaker).forEach((x, i) => expect(x).toBeCloseTo(of(left[FADE_BLOCKS * BLOCK + i], right[FADE_BLOCKS * BLOCK + i]), 6));
+    settled(speaker).forEach((x, i) =>
+      expect(x).toBeCloseTo(of(left[FADE_BLOCKS * BLOCK + i], right[FADE_BLOCKS * BLOCK + i]), 6),
+    );
   }
 });
 
@@ -122,7 +138,9 @@ test('no more is asked for than what plays next, nothing twice, and the end stop
   const playing = new Playing([sound(1, frames)]);
   playing.held = true;
   playing.hear(40);
-  expect(said.flatMap((message) => (message.kind === 'want' ? [message.index] : []))).toEqual(Array.from({ length: Math.min(4, CHUNKS_AHEAD + 1) }, (_, i) => i));
+  expect(said.flatMap((message) => (message.kind === 'want' ? [message.index] : []))).toEqual(
+    Array.from({ length: Math.min(4, CHUNKS_AHEAD + 1) }, (_, i) => i),
+  );
   playing.held = false;
   playing.tell({ kind: 'seek', frame: frames - 100 });
   playing.tell({ kind: 'play', on: true });

@@ -4,7 +4,10 @@ import { CHUNK_FRAMES, CHUNKS_AHEAD, type FromWorklet, type ToWorklet, type Work
 
 // The audio worklet's own globals, which TypeScript's DOM library does not know.
 declare const sampleRate: number;
-declare function registerProcessor(name: string, processor: new (options: { processorOptions: WorkletOptions }) => AudioWorkletProcessor): void;
+declare function registerProcessor(
+  name: string,
+  processor: new (options: { processorOptions: WorkletOptions }) => AudioWorkletProcessor,
+): void;
 declare class AudioWorkletProcessor {
   readonly port: MessagePort;
 }
@@ -61,6 +64,8 @@ class ListenProcessor extends AudioWorkletProcessor {
         break;
       case 'play':
         this.playing = message.on;
+        // The first block is told at once: a press of play is seen when it is heard.
+        this.blocks = -1;
         break;
       case 'seek':
         this.frame = Math.max(0, Math.min(this.frames - 1, Math.round(message.frame)));
@@ -109,7 +114,13 @@ class ListenProcessor extends AudioWorkletProcessor {
   }
 
   private report(): void {
-    this.send({ kind: 'state', frame: this.frame, playing: this.playing, waiting: this.waiting, reading: this.meter.read() });
+    this.send({
+      kind: 'state',
+      frame: this.frame,
+      playing: this.playing,
+      waiting: this.waiting,
+      reading: this.meter.read(),
+    });
   }
 
   private send(message: FromWorklet): void {

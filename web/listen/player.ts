@@ -1,6 +1,7 @@
 import type { LiveReading } from '@pocket-twin/core/measure/liveMeter.ts';
 import type { Heard, When } from '@pocket-twin/core/repair/listening.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { inBackground } from '../app/inBackground.ts';
 import { fetchSamples } from '../api/samples.ts';
 import processorUrl from './listenProcessor.ts?worker&url';
 import { CHUNK_FRAMES, type FromWorklet, type ToWorklet, type WorkletOptions } from './protocol.ts';
@@ -14,7 +15,10 @@ export interface PlayerState {
 }
 
 const AT_REST: PlayerState = {
-  frame: 0, playing: false, waiting: false, reading: { peaks: [0, 0], clipped: [false, false], correlation: 0 },
+  frame: 0,
+  playing: false,
+  waiting: false,
+  reading: { peaks: [0, 0], clipped: [false, false], correlation: 0 },
 };
 
 /**
@@ -32,7 +36,10 @@ export class Player {
   private repair: Repair | null = null;
 
   constructor(
-    readonly clipId: string, readonly channels: number, readonly frames: number, readonly sampleRate: number,
+    readonly clipId: string,
+    readonly channels: number,
+    readonly frames: number,
+    readonly sampleRate: number,
     private readonly onTrouble: (sentence: string) => void,
   ) {}
 
@@ -47,6 +54,14 @@ export class Player {
     await this.context?.resume();
     this.send({ kind: 'play', on });
     this.update({ ...this.state, playing: on });
+  }
+
+  /** Opens everything but the sound itself, so that the first press of play is heard at once. */
+  async prepare(): Promise<void> {
+    // What is wrong is said when someone wants to hear something.
+    await (this.starting ??= this.open().catch(() => {
+      this.starting = null;
+    }));
   }
 
   seek(frame: number): void {
@@ -68,7 +83,7 @@ export class Player {
 
   /** Lets go of the audio device; the next press of play opens it again. */
   close(): void {
-    void this.context?.close();
+    inBackground(this.context?.close());
     this.context = null;
     this.node = null;
     this.starting = null;
@@ -90,7 +105,11 @@ export class Player {
     await context.audioWorklet.addModule(processorUrl);
     if (this.context !== context) return;
     const processorOptions: WorkletOptions = { channels: this.channels, frames: this.frames };
-    this.node = new AudioWorkletNode(context, 'listen', { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
+    this.node = new AudioWorkletNode(context, 'listen', {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+      processorOptions,
+    });
     this.node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.take(data);
     this.node.connect(context.destination);
     if (this.repair) this.send({ kind: 'repair', repair: this.repair });
@@ -99,7 +118,7 @@ export class Player {
   }
 
   private take(message: FromWorklet): void {
-    if (message.kind === 'want') void this.deliver(message.index);
+    if (message.kind === 'want') inBackground(this.deliver(message.index));
     else this.update(message);
   }
 

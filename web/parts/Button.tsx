@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import { Button as AriaButton, type ButtonProps as AriaButtonProps } from 'react-aria-components';
 import styled from 'styled-components';
 import { Key } from './Key.tsx';
+import { OWN_KEY } from './keys.ts';
 
 interface ButtonProps extends Omit<AriaButtonProps, 'children' | 'style' | 'className'> {
   children: ReactNode;
@@ -14,7 +15,7 @@ interface ButtonProps extends Omit<AriaButtonProps, 'children' | 'style' | 'clas
 
 export function Button({ children, kind = 'plain', shortcut, wide = false, ...rest }: ButtonProps) {
   return (
-    <Pressable {...rest} $kind={kind} $wide={wide}>
+    <Pressable {...rest} {...(shortcut && { [OWN_KEY]: '' })} $kind={kind} $wide={wide}>
       {children}
       {shortcut && <Key>{shortcut}</Key>}
     </Pressable>
@@ -24,7 +25,7 @@ export function Button({ children, kind = 'plain', shortcut, wide = false, ...re
 const Pressable = styled(AriaButton)<{ $kind: NonNullable<ButtonProps['kind']>; $wide: boolean }>`
   display: inline-flex; align-items: center; justify-content: center; gap: 8px;
   width: ${({ $wide }) => ($wide ? '100%' : 'auto')};
-  min-height: 36px; padding: 6px 14px; border-radius: 9px; cursor: pointer; white-space: nowrap;
+  min-height: 36px; padding: 6px 14px; border-radius: 9px; cursor: pointer; white-space: ${({ $wide }) => ($wide ? 'normal' : 'nowrap')};
   font-weight: 600;
   border: 1px solid ${({ $kind }) => ($kind === 'quiet' ? 'transparent' : $kind === 'main' ? 'var(--button)' : 'var(--line)')};
   background: ${({ $kind }) => ($kind === 'main' ? 'var(--button)' : $kind === 'plain' ? 'var(--sheet)' : 'transparent')};

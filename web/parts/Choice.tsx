@@ -1,4 +1,4 @@
-import { ToggleButton, ToggleButtonGroup, type Key as AriaKey } from 'react-aria-components';
+import { Radio, RadioGroup } from 'react-aria-components';
 import styled from 'styled-components';
 
 interface ChoiceProps<Value extends string> {
@@ -9,36 +9,39 @@ interface ChoiceProps<Value extends string> {
   small?: boolean;
 }
 
-/** One of a few, all in sight. */
+/** One of a few, all in sight: arrows choose. */
 export function Choice<Value extends string>({ label, value, options, onChange, small = false }: ChoiceProps<Value>) {
-  const choose = (keys: Set<AriaKey>): void => {
-    const [chosen] = keys;
-    if (chosen !== undefined) onChange(chosen as Value);
-  };
   return (
-    <Group aria-label={label} selectionMode="single" disallowEmptySelection selectedKeys={[value]} onSelectionChange={choose}>
+    <Group aria-label={label} orientation="horizontal" value={value} onChange={(chosen) => onChange(chosen as Value)}>
       {options.map((option) => (
-        <Option key={option.value} id={option.value} $small={small} aria-label={option.title ?? option.label}>
-          {option.key && option.label.includes(option.key)
-            ? <>{option.label.split(option.key)[0]}<u>{option.key}</u>{option.label.slice(option.label.indexOf(option.key) + option.key.length)}</>
-            : option.label}
+        <Option key={option.value} value={option.value} $small={small} aria-label={option.title ?? option.label}>
+          {option.key && option.label.includes(option.key) ? (
+            <>
+              {option.label.split(option.key)[0]}
+              <u>{option.key}</u>
+              {option.label.slice(option.label.indexOf(option.key) + option.key.length)}
+            </>
+          ) : (
+            option.label
+          )}
         </Option>
       ))}
     </Group>
   );
 }
 
-const Group = styled(ToggleButtonGroup)`
+const Group = styled(RadioGroup)`
   display: inline-flex; border: 1px solid var(--line); border-radius: 9px; overflow: hidden; background: var(--sheet); flex: none;
 `;
 
-const Option = styled(ToggleButton)<{ $small: boolean }>`
-  border: 0; background: transparent; cursor: pointer; font-weight: 600; color: var(--soft); white-space: nowrap;
+const Option = styled(Radio)<{ $small: boolean }>`
+  display: inline-flex; border: 0; background: transparent; cursor: pointer; font-weight: 600; color: var(--soft); white-space: nowrap;
   padding: ${({ $small }) => ($small ? '3px 9px' : '7px 12px')};
   font-size: ${({ $small }) => ($small ? '12px' : '14px')};
   & + & { border-left: 1px solid var(--line); }
   &[data-hovered] { color: var(--ink); }
   &[data-selected] { background: var(--button); color: var(--button-text); }
+  @media (forced-colors: active) { &[data-selected] { forced-color-adjust: none; background: Highlight; color: HighlightText; } }
   &[data-focus-visible] { outline-offset: -3px; }
   u { text-underline-offset: 3px; }
 `;

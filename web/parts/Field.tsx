@@ -1,6 +1,17 @@
 import { ChevronDown } from 'lucide-react';
 import {
-  Button, FieldError, Input, Label, ListBox, ListBoxItem, Popover, Select, SelectValue, Text, TextField, type TextFieldProps,
+  Button,
+  FieldError,
+  Input,
+  Label,
+  ListBox,
+  ListBoxItem,
+  Popover,
+  Select,
+  SelectValue,
+  Text,
+  TextField,
+  type TextFieldProps,
 } from 'react-aria-components';
 import styled, { css } from 'styled-components';
 
@@ -34,9 +45,18 @@ export function Pick<Value extends string>({ label, value, options, onChange }: 
   return (
     <SelectBox value={value} onChange={(key) => onChange(key as Value)}>
       <Label>{label}</Label>
-      <Button><SelectValue /><ChevronDown size={15} aria-hidden="true" /></Button>
+      <Button>
+        <SelectValue />
+        <ChevronDown size={15} aria-hidden="true" />
+      </Button>
       <Choices>
-        <ListBox>{options.map((option) => <ListBoxItem key={option.value} id={option.value}>{option.label}</ListBoxItem>)}</ListBox>
+        <ListBox>
+          {options.map((option) => (
+            <ListBoxItem key={option.value} id={option.value}>
+              {option.label}
+            </ListBoxItem>
+          ))}
+        </ListBox>
       </Choices>
     </SelectBox>
   );
@@ -48,7 +68,9 @@ const field = css`
   [slot='description'] { color: var(--soft); font-size: 12.5px; }
   .react-aria-FieldError { color: var(--fix); font-size: 13px; }
 `;
-const Box = styled(TextField)`${field} input { width: 100%; padding: 8px 10px; border: 1px solid var(--soft); border-radius: 9px; background: var(--paper); }`;
+const Box = styled(
+  TextField,
+)`${field} input { width: 100%; padding: 8px 10px; border: 1px solid var(--soft); border-radius: 9px; background: var(--paper); }`;
 const SelectBox = styled(Select)`
   ${field}
   > button { display: flex; justify-content: space-between; align-items: center; gap: 10px; padding: 8px 10px; border: 1px solid var(--soft); border-radius: 9px; background: var(--paper); cursor: pointer; text-align: left; }

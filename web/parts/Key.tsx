@@ -6,5 +6,5 @@ export function Key({ children }: { children: string }) {
 }
 
 const Cap = styled.kbd`
-  font-size: 11px; line-height: 1; padding: 3px 5px; border: 1px solid currentColor; border-radius: 5px; opacity: 0.75;
+  font-size: 11px; line-height: 1; padding: 3px 5px; border: 1px solid currentColor; border-radius: 5px;
 `;

@@ -3,7 +3,11 @@ import styled from 'styled-components';
 
 /** A sentence that must not be overlooked. */
 export function Notice({ tone, children }: { tone: 'fix' | 'look' | 'fine'; children: ReactNode }) {
-  return <Box $tone={tone} role={tone === 'fix' ? 'alert' : 'status'}>{children}</Box>;
+  return (
+    <Box $tone={tone} role={tone === 'fix' ? 'alert' : 'status'}>
+      {children}
+    </Box>
+  );
 }
 
 const Box = styled.div<{ $tone: 'fix' | 'look' | 'fine' }>`

@@ -16,7 +16,14 @@ export function Panel({ title, children, wide = false, isOpen, onOpenChange }: P
     <Shade isDismissable isOpen={isOpen} onOpenChange={onOpenChange}>
       <Modal>
         <Card $wide={wide}>
-          {({ close }) => <><Heading slot="title" level={2}>{title}</Heading>{children(close)}</>}
+          {({ close }) => (
+            <>
+              <Heading slot="title" level={2}>
+                {title}
+              </Heading>
+              {children(close)}
+            </>
+          )}
         </Card>
       </Modal>
     </Shade>
@@ -25,7 +32,9 @@ export function Panel({ title, children, wide = false, isOpen, onOpenChange }: P
 
 export const PanelButtons = styled.div`display: flex; gap: 8px; justify-content: flex-end; margin-top: 6px;`;
 
-const Shade = styled(ModalOverlay)`position: fixed; inset: 0; background: rgb(23 22 28 / 45%); display: grid; place-items: center; z-index: 10;`;
+const Shade = styled(
+  ModalOverlay,
+)`position: fixed; inset: 0; background: rgb(23 22 28 / 45%); display: grid; place-items: center; z-index: 10;`;
 const Card = styled(Dialog)<{ $wide: boolean }>`
   background: var(--sheet); border-radius: 14px; padding: 22px 26px; width: min(${({ $wide }) => ($wide ? 720 : 460)}px, 92vw); max-height: 86vh; overflow: auto;
   box-shadow: var(--shadow); outline: none; display: flex; flex-direction: column; gap: 14px;

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { inBackground } from '../app/inBackground.ts';
 import { sentenceOf } from '../api/api.ts';
 import { Button } from './Button.tsx';
 import { Notice } from './Notice.tsx';
@@ -19,15 +20,23 @@ interface PanelFormProps {
 /** The fields of a panel with what closes it: Enter keeps, as its main button does. */
 export function PanelForm({ children, keepLabel = 'Keep', canKeep = true, error, keep, close }: PanelFormProps) {
   const submit = async (): Promise<void> => {
-    if (canKeep && await keep()) close();
+    if (canKeep && (await keep())) close();
   };
   return (
-    <form onSubmit={(event) => { event.preventDefault(); void submit(); }} style={{ display: 'contents' }}>
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        inBackground(submit());
+      }}
+      style={{ display: 'contents' }}
+    >
       {children}
       {error !== undefined && <Notice tone="fix">{sentenceOf(error)}</Notice>}
       <PanelButtons>
         <Button onPress={close}>Cancel</Button>
-        <Button kind="main" type="submit" isDisabled={!canKeep}>{keepLabel}</Button>
+        <Button kind="main" type="submit" isDisabled={!canKeep}>
+          {keepLabel}
+        </Button>
       </PanelButtons>
     </form>
   );

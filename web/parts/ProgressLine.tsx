@@ -7,7 +7,9 @@ export function ProgressLine({ label, share }: { label: string; share: number | 
   return (
     <ProgressBar aria-label={label} value={percent} isIndeterminate={share === undefined}>
       <Row>
-        <Track><Filled style={{ width: `${percent}%` }} /></Track>
+        <Track>
+          <Filled style={{ width: `${percent}%` }} />
+        </Track>
         <span className="numeric">{share === undefined ? '' : `${percent} %`}</span>
       </Row>
     </ProgressBar>

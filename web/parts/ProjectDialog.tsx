@@ -16,7 +16,11 @@ interface ProjectDialogProps {
 
 /** What holds for a whole project: its name, how the edit takes its material, its frame rate. */
 export function ProjectDialog({ project, isOpen, onOpenChange }: ProjectDialogProps) {
-  return <Panel title="Project" isOpen={isOpen} onOpenChange={onOpenChange}>{(close) => <ProjectForm project={project} close={close} />}</Panel>;
+  return (
+    <Panel title="Project" isOpen={isOpen} onOpenChange={onOpenChange}>
+      {(close) => <ProjectForm project={project} close={close} />}
+    </Panel>
+  );
 }
 
 const UNDECIDED = 'undecided';
@@ -27,19 +31,38 @@ function ProjectForm({ project, close }: { project: Project; close: () => void }
   const [intake, setIntake] = useState<Intake | typeof UNDECIDED>(project.intake ?? UNDECIDED);
   const [frames, setFrames] = useState(frameRateId(project.frameRate) ?? UNDECIDED);
   const wanted = ProjectChange.safeParse({
-    name, intake: intake === UNDECIDED ? null : intake, frameRate: FRAME_RATES.find(({ id }) => id === frames)?.rate ?? null,
+    name,
+    intake: intake === UNDECIDED ? null : intake,
+    frameRate: FRAME_RATES.find(({ id }) => id === frames)?.rate ?? null,
   });
-  const keep = async (): Promise<boolean> => wanted.success && wentWell(await change({ projectId: project.id, ...wanted.data }));
+  const keep = async (): Promise<boolean> =>
+    wanted.success && wentWell(await change({ projectId: project.id, ...wanted.data }));
   return (
     <PanelForm canKeep={wanted.success} error={error} keep={keep} close={close}>
-      <Words label="Name" value={name} onChange={setName} autoFocus complaint={wanted.success ? undefined : wanted.error.issues[0].message} />
-      <Pick
-        label="The edit takes its clips as" value={intake} onChange={setIntake}
-        options={[{ value: UNDECIDED, label: 'What the sound of each setup shows' }, ...(Object.keys(INTAKES) as Intake[]).map((value) => ({ value, label: INTAKES[value] }))]}
+      <Words
+        label="Name"
+        value={name}
+        onChange={setName}
+        autoFocus
+        complaint={wanted.success ? undefined : wanted.error.issues[0].message}
       />
       <Pick
-        label="Frames a second, where a file does not say" value={frames} onChange={setFrames}
-        options={[{ value: UNDECIDED, label: 'Not known' }, ...FRAME_RATES.map(({ id, label }) => ({ value: id, label }))]}
+        label="The edit takes its clips as"
+        value={intake}
+        onChange={setIntake}
+        options={[
+          { value: UNDECIDED, label: 'What the sound of each setup shows' },
+          ...(Object.keys(INTAKES) as Intake[]).map((value) => ({ value, label: INTAKES[value] })),
+        ]}
+      />
+      <Pick
+        label="Frames a second, where a file does not say"
+        value={frames}
+        onChange={setFrames}
+        options={[
+          { value: UNDECIDED, label: 'Not known' },
+          ...FRAME_RATES.map(({ id, label }) => ({ value: id, label })),
+        ]}
       />
     </PanelForm>
   );

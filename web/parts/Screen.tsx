@@ -1,7 +1,7 @@
 import styled from 'styled-components';
 
 /** A screen under the top bar that fills the window and scrolls inside. */
-export const Screen = styled.div`height: 100%; display: flex; flex-direction: column; min-width: 1000px;`;
+export const Screen = styled.div`height: 100%; display: flex; flex-direction: column; `;
 
 /** The usual body of a screen. */
 export const Body = styled.main`flex: 1; min-height: 0; overflow: auto; padding: 20px 24px; display: flex; flex-direction: column; gap: 12px;`;

@@ -30,13 +30,17 @@ export function TopBar({ projectName, places = [], children }: TopBarProps) {
           {places.map(({ name, to, count, current }) => (
             <li key={name}>
               <Place href={to} aria-current={current ? 'page' : undefined}>
-                {name}{count !== undefined && <span className="numeric">{count}</span>}
+                {name}
+                {count !== undefined && <span className="numeric">{count}</span>}
               </Place>
             </li>
           ))}
         </Places>
       </nav>
-      <Ends>{children}<NightSwitch /></Ends>
+      <Ends>
+        {children}
+        <NightSwitch />
+      </Ends>
     </Bar>
   );
 }
@@ -45,8 +49,13 @@ function NightSwitch() {
   const dispatch = useAppDispatch();
   const isNight = (): boolean => getComputedStyle(document.documentElement).colorScheme === 'dark';
   return (
-    <Button kind="quiet" aria-label="Day or night" onPress={() => dispatch(appearanceChosen(isNight() ? 'day' : 'night'))}>
-      <Sun size={16} className="sun" aria-hidden="true" /><Moon size={16} className="moon" aria-hidden="true" />
+    <Button
+      kind="quiet"
+      aria-label="Day or night"
+      onPress={() => dispatch(appearanceChosen(isNight() ? 'day' : 'night'))}
+    >
+      <Sun size={16} className="sun" aria-hidden="true" />
+      <Moon size={16} className="moon" aria-hidden="true" />
     </Button>
   );
 }
@@ -54,6 +63,7 @@ function NightSwitch() {
 const Bar = styled.header`
   display: flex; align-items: center; gap: 20px; height: 52px; padding: 0 16px 0 20px; flex: none;
   background: var(--sheet); border-bottom: 1px solid var(--line);
+  @media (max-width: 900px) { height: auto; min-height: 52px; flex-wrap: wrap; gap: 4px 12px; padding: 4px 12px; }
   .sun { display: none; }
   :root[data-theme='night'] & { .sun { display: block; } .moon { display: none; } }
   @media (prefers-color-scheme: dark) { :root:not([data-theme='day']) & { .sun { display: block; } .moon { display: none; } } }
@@ -71,4 +81,4 @@ const Place = styled(Link)`
   &[data-hovered] { color: var(--ink); }
   &[aria-current='page'] { background: var(--button); color: var(--button-text); }
 `;
-const Ends = styled.div`margin-left: auto; display: flex; align-items: center; gap: 8px;`;
+const Ends = styled.div`margin-left: auto; display: flex; align-items: center; gap: 8px; @media (max-width: 900px) { flex-wrap: wrap; gap: 2px; }`;

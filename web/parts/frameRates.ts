@@ -1,6 +1,10 @@
 import type { FrameRate } from '@pocket-twin/core/schema/clipFacts.ts';
 
-const rate = (numerator: number, denominator = 1, dropFrame = false): FrameRate => ({ numerator, denominator, dropFrame });
+const rate = (numerator: number, denominator = 1, dropFrame = false): FrameRate => ({
+  numerator,
+  denominator,
+  dropFrame,
+});
 
 /** The frame rates that timecode is counted in (SMPTE ST 12-1, with the later film and high rates). */
 export const FRAME_RATES: { id: string; label: string; rate: FrameRate }[] = [
@@ -17,7 +21,13 @@ export const FRAME_RATES: { id: string; label: string; rate: FrameRate }[] = [
 ];
 
 export function frameRateId(wanted: FrameRate | null): string | null {
-  return FRAME_RATES.find(({ rate: { numerator, denominator, dropFrame } }) => (
-    wanted && numerator === wanted.numerator && denominator === wanted.denominator && dropFrame === wanted.dropFrame
-  ))?.id ?? null;
+  return (
+    FRAME_RATES.find(
+      ({ rate: { numerator, denominator, dropFrame } }) =>
+        wanted &&
+        numerator === wanted.numerator &&
+        denominator === wanted.denominator &&
+        dropFrame === wanted.dropFrame,
+    )?.id ?? null
+  );
 }

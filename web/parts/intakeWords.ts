@@ -1,7 +1,9 @@
 import type { Intake, Setup } from '@pocket-twin/core/schema/setup.ts';
 
 export const INTAKES: Record<Intake, string> = {
-  'stereo-pair': 'one stereo pair', 'separate-monos': 'separate monos', surround: 'surround',
+  'stereo-pair': 'one stereo pair',
+  'separate-monos': 'separate monos',
+  surround: 'surround',
 };
 
 /** How the edit takes a setup's material, and who says so. */

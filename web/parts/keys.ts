@@ -8,30 +8,97 @@ export interface ScreenKey {
   does: string;
   group: 'Listen' | 'Look' | 'Choose' | 'Repair' | 'Go';
   run: () => void;
+  /** With Ctrl or Command as well, as everywhere. */
+  alsoCtrl?: boolean;
+  /** Held down it goes on. */
+  repeats?: boolean;
 }
 
-/** Listens for the bench's keys, wherever the focus is, except where a person types or presses a control. */
+/** What has a key of its own, so that Space and Enter stay the screen's. */
+export const OWN_KEY = 'data-own-key';
+
+/** Whether the focus came to where it is by pointer: then Space and Enter were not meant for it. */
+let focusedByPointer = false;
+let pointerIsDown = false;
+window.addEventListener(
+  'pointerdown',
+  () => {
+    pointerIsDown = true;
+  },
+  true,
+);
+// The click that follows may still move the focus.
+window.addEventListener(
+  'pointerup',
+  () => {
+    setTimeout(() => {
+      pointerIsDown = false;
+    }, 0);
+  },
+  true,
+);
+window.addEventListener(
+  'focusin',
+  () => {
+    focusedByPointer = pointerIsDown;
+  },
+  true,
+);
+
+/**
+ * Listens for a screen's keys, wherever the focus is, except where a person types, or while a layer lies over the screen.
+ * Before any control hears them: a button that was clicked would keep Space and Enter for itself from then on.
+ */
 export function useScreenKeys(keys: ScreenKey[]): void {
   useEffect(() => {
     const pressed = (event: KeyboardEvent): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-      const found = keys.find(({ key }) => key === (event.shiftKey && /^[a-z]$/.test(name) ? `Shift ${name}` : name));
+      if (event.altKey || isTyping(event.target) || layerIsOpen()) return;
+      const found = keys.find((key) => matches(event, key));
       if (!found || controlTakes(event)) return;
       event.preventDefault();
-      found.run();
+      event.stopImmediatePropagation();
+      if (!event.repeat || found.repeats) found.run();
     };
-    window.addEventListener('keydown', pressed);
-    return () => window.removeEventListener('keydown', pressed);
+    window.addEventListener('keydown', pressed, true);
+    return () => window.removeEventListener('keydown', pressed, true);
   }, [keys]);
 }
 
-function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLInputElement && target.type !== 'radio' && target.type !== 'checkbox';
+function matches(event: KeyboardEvent, { key, alsoCtrl }: ScreenKey): boolean {
+  if ((event.ctrlKey || event.metaKey) && !alsoCtrl) return false;
+  const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  return key === (event.shiftKey && /^[a-z]$/.test(name) ? `Shift ${name}` : name);
 }
 
-/** Enter and Space belong to the button or link that has the focus. */
+function isTyping(target: EventTarget | null): boolean {
+  if (target instanceof HTMLInputElement) return !['radio', 'checkbox', 'range', 'button'].includes(target.type);
+  return (
+    target instanceof HTMLTextAreaElement ||
+    target instanceof HTMLSelectElement ||
+    (target instanceof HTMLElement && target.isContentEditable)
+  );
+}
+
+/** A dialog, a menu or a list lies over the screen: nothing behind it hears a key. */
+function layerIsOpen(): boolean {
+  return document.querySelector('[role="dialog"], [role="alertdialog"], [role="menu"], [role="listbox"]') !== null;
+}
+
+/** Whether a key belongs to what has the focus: arrows to what they move in, Enter and Space to what was reached by keyboard and has no key of its own. */
 function controlTakes(event: KeyboardEvent): boolean {
+  if (!(event.target instanceof Element)) return false;
+  const { target } = event;
+  if (event.key.startsWith('Arrow') || event.key === 'Home' || event.key === 'End') {
+    return (
+      !focusedByPointer &&
+      target.closest(
+        '[role="radiogroup"], [role="radio"], [role="slider"], [role="grid"], [role="list"][data-arrows], summary',
+      ) !== null
+    );
+  }
   if (event.key !== 'Enter' && event.key !== ' ') return false;
-  return event.target instanceof Element && event.target.closest('button, a, [role="dialog"]') !== null;
+  const control = target.closest('button, a, summary, [role="slider"]');
+  if (!control || focusedByPointer || control.hasAttribute(OWN_KEY) || control.getAttribute('role') === 'radio')
+    return false;
+  return !(event.key === ' ' && control.matches('a'));
 }

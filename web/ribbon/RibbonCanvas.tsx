@@ -4,7 +4,7 @@ import { laneCount } from '@pocket-twin/core/outline/outline.ts';
 import { ColumnSource } from './columns.ts';
 import { drawRibbon, type RibbonColours } from './drawRibbon.ts';
 import type { HeightScale } from './heightScale.ts';
-import { useElementSize } from './useElementSize.ts';
+import { useElementSize } from '../parts/useElementSize.ts';
 import type { View } from './view.ts';
 
 interface RibbonCanvasProps {
@@ -24,7 +24,8 @@ export function RibbonCanvas({ clipId, frames, channels, view, scale, appearance
   const { width, height } = useElementSize(frame);
   const [tilesCome, tileCame] = useReducer((count: number) => count + 1, 0);
   const source = useMemo(
-    () => new ColumnSource({ clipId, frames, channels, lanes: laneCount(channels) }, tileCame), [clipId, frames, channels],
+    () => new ColumnSource({ clipId, frames, channels, lanes: laneCount(channels) }, tileCame),
+    [clipId, frames, channels],
   );
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
@@ -35,15 +36,25 @@ export function RibbonCanvas({ clipId, frames, channels, view, scale, appearance
     context.scale(pixels, pixels);
     drawRibbon(context, { source, channels, view, scale, width, height, colours: coloursOf(canvas.current!) });
   }, [source, channels, view, scale, width, height, tilesCome, appearance]);
-  return <Frame ref={frame}><canvas ref={canvas} data-tiles={tilesCome} /></Frame>;
+  return (
+    <Frame ref={frame}>
+      <canvas ref={canvas} data-tiles={tilesCome} />
+    </Frame>
+  );
 }
 
 function coloursOf(element: Element): RibbonColours {
   const style = getComputedStyle(element);
   const colour = (name: string): string => style.getPropertyValue(`--${name}`).trim();
   return {
-    sheet: colour('sheet'), line: colour('line'), ink: colour('ink'), soft: colour('soft'),
-    left: colour('left'), right: colour('right'), mono: colour('mono'), difference: colour('difference'),
+    sheet: colour('sheet'),
+    line: colour('line'),
+    ink: colour('ink'),
+    soft: colour('soft'),
+    left: colour('left'),
+    right: colour('right'),
+    mono: colour('mono'),
+    difference: colour('difference'),
   };
 }
 

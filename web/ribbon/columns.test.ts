@@ -13,7 +13,9 @@ const CLIP = { clipId: 'clip', frames: FRAMES, channels: 2, lanes: 3 };
 
 const levels: number[][] = [];
 beforeAll(() => {
-  const builder = new OutlineBuilder(2, (level, values) => { for (const value of values) (levels[level] ??= []).push(value); });
+  const builder = new OutlineBuilder(2, (level, values) => {
+    for (const value of values) (levels[level] ??= []).push(value);
+  });
   const meter = new ClipMeter(48000, 2, INTERLEAVED, { onBuckets: builder.push });
   meter.push(interleave(SIDES, FRAMES));
   meter.finish();
@@ -24,7 +26,9 @@ beforeAll(() => {
     const [, level] = /outline\/(\d+)/.exec(pathname) ?? [];
     const floats = level
       ? Float32Array.from(levels[Number(level)].slice(number('from') * 9, number('to') * 9))
-      : Float32Array.from(SIDES.flatMap((side) => [...side.subarray(number('start'), number('start') + number('frames'))]));
+      : Float32Array.from(
+          SIDES.flatMap((side) => [...side.subarray(number('start'), number('start') + number('frames'))]),
+        );
     return Promise.resolve(new Response(floats.buffer));
   }) as typeof fetch;
 });
@@ -51,7 +55,10 @@ test.each([
   const reach = perColumn < bucketFrames(0) ? 0 : perColumn;
   lanes.forEach(({ min, max, rms }, l) => {
     for (let i = 0; i < count; i++) {
-      const [from, to] = [Math.floor(start + i * perColumn), Math.max(Math.floor(start + i * perColumn) + 1, Math.floor(start + (i + 1) * perColumn))];
+      const [from, to] = [
+        Math.floor(start + i * perColumn),
+        Math.max(Math.floor(start + i * perColumn) + 1, Math.floor(start + (i + 1) * perColumn)),
+      ];
       const own = LANES[l].subarray(from, to);
       const around = LANES[l].subarray(Math.max(0, from - Math.ceil(reach)), to + Math.ceil(reach));
       const [lowest, highest] = [own.reduce((a, b) => Math.min(a, b)), own.reduce((a, b) => Math.max(a, b))];

@@ -28,7 +28,10 @@ export class ColumnSource {
   private readonly tiles = new Map<string, Float32Array | 'coming'>();
 
   /** @param onTile called when something new can be drawn */
-  constructor(private readonly clip: ClipShape, private readonly onTile: () => void) {}
+  constructor(
+    private readonly clip: ClipShape,
+    private readonly onTile: () => void,
+  ) {}
 
   /** @returns for each lane, `count` columns over the view; NaN where nothing has come yet */
   columns(view: View, count: number): ColumnData[] {
@@ -37,7 +40,13 @@ export class ColumnSource {
     const level = this.levelFor(framesPerColumn);
     for (let i = 0; i < count; i++) {
       const from = view.start + i * framesPerColumn;
-      if (level < 0) this.fromSamples(lanes, i, Math.floor(from), Math.max(Math.floor(from) + 1, Math.floor(from + framesPerColumn)));
+      if (level < 0)
+        this.fromSamples(
+          lanes,
+          i,
+          Math.floor(from),
+          Math.max(Math.floor(from) + 1, Math.floor(from + framesPerColumn)),
+        );
       else this.fromBuckets(lanes, i, level, from, from + framesPerColumn);
     }
     return lanes;
@@ -89,9 +98,10 @@ export class ColumnSource {
       const perChannel = tile.length / channels;
       const at = frame % TILE_FRAMES;
       lanes.forEach((lane, l) => {
-        const value = l < channels
-          ? tile[l * perChannel + at]
-          : tile[2 * (l - channels) * perChannel + at] - tile[(2 * (l - channels) + 1) * perChannel + at];
+        const value =
+          l < channels
+            ? tile[l * perChannel + at]
+            : tile[2 * (l - channels) * perChannel + at] - tile[(2 * (l - channels) + 1) * perChannel + at];
         take(lane, column, value, value, Math.abs(value));
       });
     }
@@ -110,11 +120,14 @@ export class ColumnSource {
     const held = this.tiles.get(key);
     if (held) return held === 'coming' ? null : held;
     this.tiles.set(key, 'coming');
-    fetchIt().then((values) => {
-      this.tiles.set(key, values);
-      if (this.tiles.size > MOST_TILES) this.tiles.delete(this.tiles.keys().next().value!);
-      this.onTile();
-    }, () => this.tiles.delete(key));
+    fetchIt().then(
+      (values) => {
+        this.tiles.set(key, values);
+        if (this.tiles.size > MOST_TILES) this.tiles.delete(this.tiles.keys().next().value!);
+        this.onTile();
+      },
+      () => this.tiles.delete(key),
+    );
     return null;
   }
 }

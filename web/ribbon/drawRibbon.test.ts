@@ -2,7 +2,16 @@ import type { ColumnData, ColumnSource } from './columns.ts';
 import { drawRibbon, type RibbonColours, type RibbonScene } from './drawRibbon.ts';
 import { heightOf } from './heightScale.ts';
 
-const COLOURS: RibbonColours = { sheet: 'sheet', line: 'line', ink: 'ink', soft: 'soft', left: 'left', right: 'right', mono: 'mono', difference: 'difference' };
+const COLOURS: RibbonColours = {
+  sheet: 'sheet',
+  line: 'line',
+  ink: 'ink',
+  soft: 'soft',
+  left: 'left',
+  right: 'right',
+  mono: 'mono',
+  difference: 'difference',
+};
 const [WIDTH, HEIGHT] = [300, 200];
 
 interface Bar {
@@ -22,36 +31,67 @@ class Recorder {
   bars: Bar[] = [];
   texts: string[] = [];
   points: { colour: string; x: number; y: number }[] = [];
-  clearRect(): void { this.bars = []; }
+  clearRect(): void {
+    this.bars = [];
+  }
   fillRect(x: number, y: number, width: number, height: number): void {
     if (height > 0 && width < WIDTH) this.bars.push({ colour: this.fillStyle, x, top: y, bottom: y + height });
   }
-  fillText(text: string): void { this.texts.push(text); }
-  measureText(text: string): { width: number } { return { width: 7 * text.length }; }
-  beginPath(): void { /* points speak for themselves */ }
-  lineTo(x: number, y: number): void { this.points.push({ colour: this.strokeStyle, x, y }); }
-  stroke(): void { /* as above */ }
-  arc(): void { /* as above */ }
-  fill(): void { /* as above */ }
+  fillText(text: string): void {
+    this.texts.push(text);
+  }
+  measureText(text: string): { width: number } {
+    return { width: 7 * text.length };
+  }
+  beginPath(): void {
+    /* points speak for themselves */
+  }
+  lineTo(x: number, y: number): void {
+    this.points.push({ colour: this.strokeStyle, x, y });
+  }
+  stroke(): void {
+    /* as above */
+  }
+  arc(): void {
+    /* as above */
+  }
+  fill(): void {
+    /* as above */
+  }
 
   /** How far a colour reaches, top and bottom. */
   reach(colour: string): { top: number; bottom: number } | null {
     const own = this.bars.filter((bar) => bar.colour === colour);
-    return own.length === 0 ? null : { top: Math.min(...own.map(({ top }) => top)), bottom: Math.max(...own.map(({ bottom }) => bottom)) };
+    return own.length === 0
+      ? null
+      : { top: Math.min(...own.map(({ top }) => top)), bottom: Math.max(...own.map(({ bottom }) => bottom)) };
   }
 }
 
 /** Lanes that stand at one peak, with half of it as RMS. */
 function drawn(peaks: number[], channels: number, more: Partial<RibbonScene> = {}): Recorder {
   const source = {
-    columns: (_view: unknown, count: number): ColumnData[] => peaks.map((peak) => ({
-      min: new Float32Array(count).fill(-peak), max: new Float32Array(count).fill(peak / 2), rms: new Float32Array(count).fill(peak / 2),
-    })),
-    samples: (_first: number, count: number): Float32Array[] => peaks.slice(0, channels).map((peak) => Float32Array.from({ length: count }, (_, i) => (i % 2 === 0 ? peak : -peak))),
+    columns: (_view: unknown, count: number): ColumnData[] =>
+      peaks.map((peak) => ({
+        min: new Float32Array(count).fill(-peak),
+        max: new Float32Array(count).fill(peak / 2),
+        rms: new Float32Array(count).fill(peak / 2),
+      })),
+    samples: (_first: number, count: number): Float32Array[] =>
+      peaks
+        .slice(0, channels)
+        .map((peak) => Float32Array.from({ length: count }, (_, i) => (i % 2 === 0 ? peak : -peak))),
   } as unknown as ColumnSource;
   const canvas = new Recorder();
   drawRibbon(canvas as unknown as CanvasRenderingContext2D, {
-    source, channels, view: { start: 0, end: 48000 }, scale: 'linear', colours: COLOURS, width: WIDTH, height: HEIGHT, ...more,
+    source,
+    channels,
+    view: { start: 0, end: 48000 },
+    scale: 'linear',
+    colours: COLOURS,
+    width: WIDTH,
+    height: HEIGHT,
+    ...more,
   });
   return canvas;
 }
@@ -64,7 +104,9 @@ test('left rises above the seam, right hangs below it, the difference has a lane
   expect(difference.top).toBeGreaterThan(right.bottom);
   expect(difference.bottom).toBeLessThanOrEqual(HEIGHT);
   // Twice as high as the body within: the peak stands out of the RMS.
-  const heights = new Set(canvas.bars.filter(({ colour }) => colour === 'left').map(({ top, bottom }) => Math.round(bottom - top)));
+  const heights = new Set(
+    canvas.bars.filter(({ colour }) => colour === 'left').map(({ top, bottom }) => Math.round(bottom - top)),
+  );
   expect(heights.size).toBe(2);
 });
 
@@ -88,7 +130,10 @@ test('one channel has the whole height, four make two ribbons of which neither r
   const bars = drawn([1, 1, 1, 1, 0, 0], 4).bars;
   for (const colour of ['left', 'right']) {
     const own = bars.filter((bar) => bar.colour === colour);
-    const [upper, lower] = [own.filter(({ bottom }) => bottom <= HEIGHT / 2), own.filter(({ top }) => top >= HEIGHT / 2)];
+    const [upper, lower] = [
+      own.filter(({ bottom }) => bottom <= HEIGHT / 2),
+      own.filter(({ top }) => top >= HEIGHT / 2),
+    ];
     expect(upper.length).toBeGreaterThan(0);
     expect(lower.length).toBe(upper.length);
     expect(upper.length + lower.length).toBe(own.length);

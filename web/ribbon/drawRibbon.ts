@@ -71,7 +71,13 @@ export function drawRibbon(context: CanvasRenderingContext2D, scene: RibbonScene
 }
 
 function drawHalf(
-  context: CanvasRenderingContext2D, { min, max, rms }: ColumnData, colour: string, seam: number, room: number, direction: 1 | -1, scale: HeightScale,
+  context: CanvasRenderingContext2D,
+  { min, max, rms }: ColumnData,
+  colour: string,
+  seam: number,
+  room: number,
+  direction: 1 | -1,
+  scale: HeightScale,
 ): void {
   const reach = room - 6;
   context.fillStyle = colour;
@@ -79,7 +85,8 @@ function drawHalf(
     if (Number.isNaN(min[i])) continue;
     const peak = heightOf(Math.max(-min[i], max[i]), scale) * reach;
     const body = heightOf(rms[i], scale) * reach;
-    const bar = (height: number): void => context.fillRect(i * COLUMN_STEP, direction < 0 ? seam - height : seam, COLUMN_WIDTH, height);
+    const bar = (height: number): void =>
+      context.fillRect(i * COLUMN_STEP, direction < 0 ? seam - height : seam, COLUMN_WIDTH, height);
     context.globalAlpha = 0.45;
     bar(Math.max(peak, peak > 0 ? 1 : 0));
     context.globalAlpha = 1;
@@ -88,26 +95,43 @@ function drawHalf(
 }
 
 /** Single samples, with their sign: every channel around a line of its own, as high as the loudest in sight. */
-function drawSamples(context: CanvasRenderingContext2D, { source, view, channels, colours, width }: RibbonScene, pairHeight: number, pixelsPerSample: number): void {
+function drawSamples(
+  context: CanvasRenderingContext2D,
+  { source, view, channels, colours, width }: RibbonScene,
+  pairHeight: number,
+  pixelsPerSample: number,
+): void {
   const first = Math.floor(view.start);
   const samples = source.samples(first, Math.ceil(view.end - view.start) + 1);
-  const loudest = samples.reduce((peak, values) => values.reduce((most, value) => Math.max(most, Math.abs(value) || 0), peak), 0);
+  const loudest = samples.reduce(
+    (peak, values) => values.reduce((most, value) => Math.max(most, Math.abs(value) || 0), peak),
+    0,
+  );
   samples.forEach((values, c) => {
     const single = c % 2 === 0 && c + 1 >= channels;
     const room = single ? pairHeight : pairHeight / 2;
     const middle = Math.floor(c / 2) * pairHeight + (single ? room / 2 : room * (c % 2) + room / 2);
     const yOf = (value: number): number => middle - (value / (loudest || 1)) * (room / 2 - 10);
     line(context, colours.line, 0, middle, width);
-    context.strokeStyle = context.fillStyle = channels === 1 ? colours.mono : c % 2 === 0 ? colours.left : colours.right;
+    context.strokeStyle = context.fillStyle =
+      channels === 1 ? colours.mono : c % 2 === 0 ? colours.left : colours.right;
     context.globalAlpha = 0.5;
     context.beginPath();
-    values.forEach((value, i) => { if (!Number.isNaN(value)) context.lineTo((first + i - view.start) * pixelsPerSample, yOf(value)); });
+    values.forEach((value, i) => {
+      if (!Number.isNaN(value)) context.lineTo((first + i - view.start) * pixelsPerSample, yOf(value));
+    });
     context.stroke();
     context.globalAlpha = 1;
     values.forEach((value, i) => {
       if (Number.isNaN(value)) return;
       context.beginPath();
-      context.arc((first + i - view.start) * pixelsPerSample, yOf(value), Math.min(4, pixelsPerSample / 4), 0, 2 * Math.PI);
+      context.arc(
+        (first + i - view.start) * pixelsPerSample,
+        yOf(value),
+        Math.min(4, pixelsPerSample / 4),
+        0,
+        2 * Math.PI,
+      );
       context.fill();
     });
   });
@@ -117,7 +141,13 @@ function drawSamples(context: CanvasRenderingContext2D, { source, view, channels
   context.fillText(`linear, edge at ${sayDecibels(dbFromAmplitude(loudest), 'dBFS')}`, width - 6, 14);
 }
 
-function drawTicks(context: CanvasRenderingContext2D, { colours, scale, width }: RibbonScene, top: number, half: number, single: boolean): void {
+function drawTicks(
+  context: CanvasRenderingContext2D,
+  { colours, scale, width }: RibbonScene,
+  top: number,
+  half: number,
+  single: boolean,
+): void {
   context.font = TICK_FONT;
   context.textAlign = 'right';
   for (const db of heightTicks(scale)) {

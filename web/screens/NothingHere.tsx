@@ -7,7 +7,9 @@ export function NothingHere() {
     <Screen>
       <Body>
         <h1>There is nothing at this address.</h1>
-        <Soft>The project or clip may have been removed. <Link href="/">See all projects</Link></Soft>
+        <Soft>
+          The project or clip may have been removed. <Link href="/">See all projects</Link>
+        </Soft>
       </Body>
     </Screen>
   );

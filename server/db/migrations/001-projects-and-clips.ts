@@ -1,11 +1,19 @@
 import { DataTypes, type QueryInterface } from 'sequelize';
 
 const id = { type: DataTypes.UUID, primaryKey: true };
-const required = (type: typeof DataTypes.TEXT | typeof DataTypes.JSONB | typeof DataTypes.INTEGER | typeof DataTypes.BIGINT | typeof DataTypes.DATE) => (
-  { type, allowNull: false }
-);
+const required = (
+  type:
+    | typeof DataTypes.TEXT
+    | typeof DataTypes.JSONB
+    | typeof DataTypes.INTEGER
+    | typeof DataTypes.BIGINT
+    | typeof DataTypes.DATE,
+) => ({ type, allowNull: false });
 const references = (model: string) => ({
-  type: DataTypes.UUID, allowNull: false, references: { model, key: 'id' }, onDelete: 'CASCADE',
+  type: DataTypes.UUID,
+  allowNull: false,
+  references: { model, key: 'id' },
+  onDelete: 'CASCADE',
 });
 
 export async function up(queries: QueryInterface): Promise<void> {

@@ -4,7 +4,12 @@ const id = () => ({ type: DataTypes.UUID, primaryKey: true });
 const text = () => ({ type: DataTypes.TEXT, allowNull: false });
 const date = () => ({ type: DataTypes.DATE, allowNull: false });
 const flag = () => ({ type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false });
-const belongsTo = (model: string) => ({ type: DataTypes.UUID, allowNull: false, references: { model, key: 'id' }, onDelete: 'CASCADE' });
+const belongsTo = (model: string) => ({
+  type: DataTypes.UUID,
+  allowNull: false,
+  references: { model, key: 'id' },
+  onDelete: 'CASCADE',
+});
 
 export async function up(queries: QueryInterface): Promise<void> {
   await queries.addColumn('projects', 'archivedAt', { type: DataTypes.DATE });
@@ -37,7 +42,11 @@ export async function up(queries: QueryInterface): Promise<void> {
   await queries.addColumn('clips', 'facts', { type: DataTypes.JSONB });
   await queries.addColumn('clips', 'summary', { type: DataTypes.JSONB });
   await queries.addColumn('clips', 'hasStill', flag());
-  await queries.addColumn('clips', 'setupId', { type: DataTypes.UUID, references: { model: 'setups', key: 'id' }, onDelete: 'SET NULL' });
+  await queries.addColumn('clips', 'setupId', {
+    type: DataTypes.UUID,
+    references: { model: 'setups', key: 'id' },
+    onDelete: 'SET NULL',
+  });
   await queries.addColumn('clips', 'setupFixed', flag());
   await queries.addColumn('clips', 'removedAt', { type: DataTypes.DATE });
   await queries.addIndex('clips', ['projectId', 'contentHash']);
@@ -46,8 +55,18 @@ export async function up(queries: QueryInterface): Promise<void> {
   // What the new columns hold is found by measuring again.
   await queries.sequelize.query(`update clips set state = 'waiting' where state = 'ready'`);
 
-  await queries.createTable('batches', { id: id(), projectId: belongsTo('projects'), label: text(), undone: flag(), createdAt: date() });
-  await queries.addColumn('repair_steps', 'batchId', { type: DataTypes.UUID, references: { model: 'batches', key: 'id' }, onDelete: 'SET NULL' });
+  await queries.createTable('batches', {
+    id: id(),
+    projectId: belongsTo('projects'),
+    label: text(),
+    undone: flag(),
+    createdAt: date(),
+  });
+  await queries.addColumn('repair_steps', 'batchId', {
+    type: DataTypes.UUID,
+    references: { model: 'batches', key: 'id' },
+    onDelete: 'SET NULL',
+  });
   await queries.addIndex('repair_steps', ['batchId']);
 
   await queries.createTable('clip_pairs', {
@@ -58,5 +77,9 @@ export async function up(queries: QueryInterface): Promise<void> {
   });
   await queries.addIndex('clip_pairs', ['projectId']);
 
-  await queries.createTable('job_claims', { id: id(), queue: text(), workerKey: { type: DataTypes.INTEGER, allowNull: false } });
+  await queries.createTable('job_claims', {
+    id: id(),
+    queue: text(),
+    workerKey: { type: DataTypes.INTEGER, allowNull: false },
+  });
 }

@@ -10,32 +10,62 @@ const MOST_ROWS = 8;
 
 /** The route as cables: the clip's channels on the left, what is written on the right. */
 export function Cables({ repair }: { repair: Repair }) {
-  const outputs = repair.outputs.flatMap((output, file) => output.routes.map((route, c) => ({ route, label: outputLabel(repair, file, c) })));
+  const outputs = repair.outputs.flatMap((output, file) =>
+    output.routes.map((route, c) => ({ route, label: outputLabel(repair, file, c) })),
+  );
   const rows = Math.min(MOST_ROWS, Math.max(repair.inputChannels, outputs.length));
   const height = rows * STEP + 16;
-  const yOf = (index: number, count: number): number => height / 2 + (index - (Math.min(count, MOST_ROWS) - 1) / 2) * STEP;
+  const yOf = (index: number, count: number): number =>
+    height / 2 + (index - (Math.min(count, MOST_ROWS) - 1) / 2) * STEP;
   const used = new Set(outputs.flatMap(({ route }) => route.map(({ from }) => from)));
-  const colourOf = (channel: number): string => (repair.inputChannels === 1 ? 'var(--mono)' : channel % 2 === 1 ? 'var(--left)' : 'var(--right)');
+  const colourOf = (channel: number): string =>
+    repair.inputChannels === 1 ? 'var(--mono)' : channel % 2 === 1 ? 'var(--left)' : 'var(--right)';
   return (
     <Drawing viewBox={`0 0 ${WIDTH} ${height}`} role="img" aria-label={spoken(outputs)}>
-      {outputs.slice(0, MOST_ROWS).map(({ route }, o) => route.filter(({ from }) => from <= MOST_ROWS).map(({ from, gainDb }) => {
-        const [y1, y2] = [yOf(from - 1, repair.inputChannels), yOf(o, outputs.length)];
-        return (
-          <g key={`${from}-${o}`}>
-            <path d={`M${IN_X + 13} ${y1}C${WIDTH * 0.45} ${y1} ${WIDTH * 0.5} ${y2} ${OUT_X - 14} ${y2}`} stroke={colourOf(from)} strokeWidth={2.5} fill="none" />
-            {gainDb !== 0 && <text x={OUT_X - 22} y={(y1 + y2 * 3) / 4 + (y1 < y2 ? -8 : 16)} textAnchor="end">{sayDecibels(gainDb, 'dB')}</text>}
-          </g>
-        );
-      }))}
+      {outputs.slice(0, MOST_ROWS).map(({ route }, o) =>
+        route
+          .filter(({ from }) => from <= MOST_ROWS)
+          .map(({ from, gainDb }) => {
+            const [y1, y2] = [yOf(from - 1, repair.inputChannels), yOf(o, outputs.length)];
+            return (
+              <g key={`${from}-${o}`}>
+                <path
+                  d={`M${IN_X + 13} ${y1}C${WIDTH * 0.45} ${y1} ${WIDTH * 0.5} ${y2} ${OUT_X - 14} ${y2}`}
+                  stroke={colourOf(from)}
+                  strokeWidth={2.5}
+                  fill="none"
+                />
+                {gainDb !== 0 && (
+                  <text x={OUT_X - 22} y={(y1 + y2 * 3) / 4 + (y1 < y2 ? -8 : 16)} textAnchor="end">
+                    {sayDecibels(gainDb, 'dB')}
+                  </text>
+                )}
+              </g>
+            );
+          }),
+      )}
       {Array.from({ length: Math.min(MOST_ROWS, repair.inputChannels) }, (_, i) => {
         const live = used.has(i + 1);
         const y = yOf(i, repair.inputChannels);
         const trim = repair.trims.find(({ channel }) => channel === i + 1);
         return (
           <g key={i}>
-            <circle cx={IN_X} cy={y} r={13} fill={live ? colourOf(i + 1) : 'none'} stroke={live ? 'none' : 'var(--soft)'} strokeDasharray="3 3" />
-            <text x={IN_X} y={y + 4} textAnchor="middle" className={live ? 'on' : undefined}>{i + 1}</text>
-            {trim && <text x={IN_X + 20} y={y - 7}>{trimWords(trim)}</text>}
+            <circle
+              cx={IN_X}
+              cy={y}
+              r={13}
+              fill={live ? colourOf(i + 1) : 'none'}
+              stroke={live ? 'none' : 'var(--soft)'}
+              strokeDasharray="3 3"
+            />
+            <text x={IN_X} y={y + 4} textAnchor="middle" className={live ? 'on' : undefined}>
+              {i + 1}
+            </text>
+            {trim && (
+              <text x={IN_X + 20} y={y - 7}>
+                {trimWords(trim)}
+              </text>
+            )}
           </g>
         );
       })}
@@ -45,7 +75,9 @@ export function Cables({ repair }: { repair: Repair }) {
         return (
           <g key={o}>
             <rect x={OUT_X - 13} y={y - 13} width={26} height={26} rx={7} fill={colour} />
-            <text x={OUT_X} y={y + 4} textAnchor="middle" className="on">{label}</text>
+            <text x={OUT_X} y={y + 4} textAnchor="middle" className="on">
+              {label}
+            </text>
           </g>
         );
       })}
@@ -56,9 +88,12 @@ export function Cables({ repair }: { repair: Repair }) {
 /** What is done to a channel on its way. */
 function trimWords({ polarity, gainDb, delaySamples }: InputTrim): string {
   return [
-    polarity === 'inverted' && 'turned over', gainDb !== 0 && sayDecibels(gainDb, 'dB'),
+    polarity === 'inverted' && 'turned over',
+    gainDb !== 0 && sayDecibels(gainDb, 'dB'),
     delaySamples !== 0 && `${sayNumber(delaySamples, Number.isInteger(delaySamples) ? 0 : 2)} samples later`,
-  ].filter(Boolean).join(', ');
+  ]
+    .filter(Boolean)
+    .join(', ');
 }
 
 function outputLabel(repair: Repair, file: number, channel: number): string {
@@ -70,9 +105,12 @@ function outputLabel(repair: Repair, file: number, channel: number): string {
 const SPOKEN: Record<string, string> = { L: 'left', R: 'right', M: 'mono' };
 
 function spoken(outputs: { route: { from: number }[]; label: string }[]): string {
-  return outputs.map(({ route, label }) => (
-    `${SPOKEN[label] ?? label} from ${route.map(({ from }) => `channel ${from}`).join(' and ')}`
-  )).join('; ');
+  return outputs
+    .map(
+      ({ route, label }) =>
+        `${SPOKEN[label] ?? label} from ${route.map(({ from }) => `channel ${from}`).join(' and ')}`,
+    )
+    .join('; ');
 }
 
 const Drawing = styled.svg`

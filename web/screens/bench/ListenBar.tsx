@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
 import type { Heard } from '@pocket-twin/core/repair/listening.ts';
+import { inBackground } from '../../app/inBackground.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import type { Player } from '../../listen/player.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -32,17 +33,35 @@ export function ListenBar({ player, trouble }: { player: Player; trouble: string
   }, [player]);
   return (
     <Bar aria-label="Listen">
-      <PlayButton onPress={() => void player.toggle()} aria-label={place.playing ? 'Pause' : 'Play'}>
-        {place.playing ? <Pause size={20} fill="currentColor" aria-hidden="true" /> : <Play size={20} fill="currentColor" aria-hidden="true" />}
+      <PlayButton onPress={() => inBackground(player.toggle())} aria-label={place.playing ? 'Pause' : 'Play'}>
+        {place.playing ? (
+          <Pause size={20} fill="currentColor" aria-hidden="true" />
+        ) : (
+          <Play size={20} fill="currentColor" aria-hidden="true" />
+        )}
       </PlayButton>
       <Stack>
-        <Choice label="What is heard" value={heard} options={HEARD} onChange={(value) => dispatch(heardChosen(value))} small />
+        <Choice
+          label="What is heard"
+          value={heard}
+          options={HEARD}
+          onChange={(value) => dispatch(heardChosen(value))}
+          small
+        />
         <Second>
           <Choice
-            label="Before or after the repair" value={when} small onChange={(value) => dispatch(whenChosen(value))}
-            options={[{ value: 'before', label: 'Before', title: 'Hear the clip before the repair' }, { value: 'after', label: 'After', title: 'Hear the clip after the repair' }]}
+            label="Before or after the repair"
+            value={when}
+            small
+            onChange={(value) => dispatch(whenChosen(value))}
+            options={[
+              { value: 'before', label: 'Before', title: 'Hear the clip before the repair' },
+              { value: 'after', label: 'After', title: 'Hear the clip after the repair' },
+            ]}
           />
-          <Time className="numeric" data-testid="time">{sayTime(place.tenths / 10, 1)} / {sayTime(player.frames / player.sampleRate, 1)}</Time>
+          <Time className="numeric" data-testid="time">
+            {sayTime(place.tenths / 10, 1)} / {sayTime(player.frames / player.sampleRate, 1)}
+          </Time>
         </Second>
       </Stack>
       {trouble ? <Trouble role="alert">{trouble}</Trouble> : <Meters player={player} />}
@@ -51,7 +70,8 @@ export function ListenBar({ player, trouble }: { player: Player; trouble: string
 }
 
 const Bar = styled.section`
-  flex: none; display: flex; align-items: center; gap: 18px; padding: 10px 20px; background: var(--sheet); border-top: 1px solid var(--line); min-height: 88px;
+  flex: none; display: flex; align-items: center; gap: 8px 18px; padding: 10px 20px; background: var(--sheet); border-top: 1px solid var(--line); min-height: 88px;
+  @media (max-width: 760px) { flex-wrap: wrap; }
 `;
 const PlayButton = styled(Button)`
   width: 44px; height: 44px; flex: none; border-radius: 50%; border: 0; background: var(--button); color: var(--button-text); display: grid; place-items: center; cursor: pointer;

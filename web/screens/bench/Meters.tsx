@@ -26,19 +26,31 @@ export function Meters({ player }: { player: Player }) {
   const [clipped, setClipped] = useState<[boolean, boolean]>([false, false]);
   useEffect(() => {
     setClipped([false, false]);
-    const held: Held = { shown: [-Infinity, -Infinity], hold: [-Infinity, -Infinity], heldAt: [0, 0], at: performance.now() };
+    const held: Held = {
+      shown: [-Infinity, -Infinity],
+      hold: [-Infinity, -Infinity],
+      heldAt: [0, 0],
+      at: performance.now(),
+    };
     let lastNumbers = 0;
+    let sounded = false;
     return player.subscribe((state) => {
       const now = performance.now();
       follow(held, state, now);
       for (const side of [0, 1] as const) {
-        bars.current[side]!.style.transform = `scaleX(${share(held.shown[side])})`;
-        holds.current[side]!.style.left = `${share(held.hold[side]) * 100}%`;
+        const [bar, hold] = [bars.current[side], holds.current[side]];
+        // What is played goes on for a moment after the bench is left.
+        if (!bar || !hold) return;
+        bar.style.transform = `scaleX(${share(held.shown[side])})`;
+        hold.style.left = `${share(held.hold[side]) * 100}%`;
       }
       const { clipped: over } = state.reading;
       if (over[0] || over[1]) setClipped((was) => [was[0] || over[0], was[1] || over[1]]);
-      if (now - lastNumbers > LEAST_MS_BETWEEN_NUMBERS || !state.playing) {
+      // The first sound is told at once.
+      const sounds = held.hold.some((level) => level > FLOOR_DBFS);
+      if (now - lastNumbers > LEAST_MS_BETWEEN_NUMBERS || !state.playing || (sounds && !sounded)) {
         lastNumbers = now;
+        sounded = sounds;
         setNumbers({ levels: [...held.hold], correlation: state.reading.correlation, playing: state.playing });
       }
     });
@@ -48,23 +60,57 @@ export function Meters({ player }: { player: Player }) {
       {(['Left', 'Right'] as const).map((name, side) => (
         <Row key={name}>
           <Track
-            role="meter" aria-label={`${name}, dBFS`} aria-valuemin={FLOOR_DBFS} aria-valuemax={0}
-            aria-valuenow={Math.round(Math.max(FLOOR_DBFS, numbers.levels[side]) * 10) / 10} aria-valuetext={`${sayNumber(numbers.levels[side])} dBFS`}
+            role="meter"
+            aria-label={`${name}, dBFS`}
+            aria-valuemin={FLOOR_DBFS}
+            aria-valuemax={0}
+            aria-valuenow={Math.round(Math.max(FLOOR_DBFS, numbers.levels[side]) * 10) / 10}
+            aria-valuetext={`${sayNumber(numbers.levels[side])} dBFS`}
           >
-            <Bar ref={(element) => { bars.current[side] = element; }} $colour={side === 0 ? 'left' : 'right'} />
-            <Hold ref={(element) => { holds.current[side] = element; }} />
+            <Bar
+              ref={(element) => {
+                bars.current[side] = element;
+              }}
+              $colour={side === 0 ? 'left' : 'right'}
+            />
+            <Hold
+              ref={(element) => {
+                holds.current[side] = element;
+              }}
+            />
           </Track>
           <Value className="numeric">{sayNumber(numbers.levels[side])}</Value>
-          {clipped[side]
-            ? <Clip onPress={() => setClipped((was) => [side === 0 ? false : was[0], side === 1 ? false : was[1]])} aria-label={`${name} clipped. Clear the mark`}>clip</Clip>
-            : <NoClip />}
+          {clipped[side] ? (
+            <Clip
+              onPress={() => setClipped((was) => [side === 0 ? false : was[0], side === 1 ? false : was[1]])}
+              aria-label={`${name} clipped. Clear the mark`}
+            >
+              clip
+            </Clip>
+          ) : (
+            <NoClip />
+          )}
         </Row>
       ))}
       <Row>
-        <Ticks className="numeric" aria-hidden="true">{TICKS.map((db) => <span key={db} style={{ left: `${share(db) * 100}%` }}>{sayNumber(db, 0)}</span>)}</Ticks>
-        <Value className="numeric"><Unit>dBFS</Unit></Value><NoClip />
+        <Ticks className="numeric" aria-hidden="true">
+          {TICKS.map((db) => (
+            <span key={db} style={{ left: `${share(db) * 100}%` }}>
+              {sayNumber(db, 0)}
+            </span>
+          ))}
+        </Ticks>
+        <Value className="numeric">
+          <Unit>dBFS</Unit>
+        </Value>
+        <NoClip />
       </Row>
-      <Alike>Correlation <span className="numeric" data-testid="correlation">{numbers.playing ? sayNumber(numbers.correlation, 2) : '–'}</span></Alike>
+      <Alike>
+        Correlation{' '}
+        <span className="numeric" data-testid="correlation">
+          {numbers.playing ? sayNumber(numbers.correlation, 2) : '–'}
+        </span>
+      </Alike>
     </Box>
   );
 }
@@ -91,11 +137,15 @@ function follow(held: Held, { reading }: PlayerState, now: number): void {
 const Box = styled.div`flex: 1; min-width: 210px; display: grid; gap: 3px; position: relative;`;
 const Row = styled.div`display: grid; grid-template-columns: 1fr 46px 34px; gap: 8px; align-items: center;`;
 const Track = styled.div`position: relative; height: 9px; border-radius: 3px; background: var(--line); overflow: hidden;`;
-const Bar = styled.div<{ $colour: string }>`position: absolute; inset: 0; transform: scaleX(0); transform-origin: left; background: ${({ $colour }) => `var(--${$colour})`};`;
+const Bar = styled.div<{
+  $colour: string;
+}>`position: absolute; inset: 0; transform: scaleX(0); transform-origin: left; background: ${({ $colour }) => `var(--${$colour})`};`;
 const Hold = styled.div`position: absolute; top: 0; bottom: 0; width: 2px; background: var(--ink); left: 0; margin-left: -2px;`;
 const Value = styled.span`font-size: 12px; text-align: right;`;
 const Unit = styled.span`font-size: 10px; color: var(--soft);`;
 const Ticks = styled.div`position: relative; height: 12px; font-size: 10px; line-height: 12px; color: var(--soft); span { position: absolute; transform: translateX(-50%); } span:first-child { transform: none; } span:last-child { transform: translateX(-100%); }`;
-const Clip = styled(Button)`border: 0; border-radius: 4px; background: var(--fix); color: var(--sheet); font-size: 11px; padding: 0 4px; cursor: pointer;`;
+const Clip = styled(
+  Button,
+)`border: 0; border-radius: 4px; background: var(--fix); color: var(--sheet); font-size: 11px; padding: 0 4px; cursor: pointer;`;
 const NoClip = styled.span``;
 const Alike = styled.p`font-size: 11px; color: var(--soft);`;

@@ -25,7 +25,15 @@ export function Numbers({ clip, repair }: { clip: Clip; repair: Repair }) {
   const stereoAfter = repair.outputs[0].routes.length === 2;
   return (
     <Table>
-      <thead><tr><th><Unit>Level</Unit></th><th>Before</th><th>After</th></tr></thead>
+      <thead>
+        <tr>
+          <th>
+            <Unit>Level</Unit>
+          </th>
+          <th>Before</th>
+          <th>After</th>
+        </tr>
+      </thead>
       <tbody>
         {rows.map((row) => (
           <tr key={row.name}>
@@ -56,7 +64,7 @@ function useAfter(clip: Clip, repair: Repair): Levels[] | undefined {
   const exact = exactPlan(repair);
   const { currentData } = useForecastQuery({ clipId: clip.id, repair }, { skip: exact !== null });
   const measured: Forecast | undefined = currentData;
-  return exact ? exact.flat().map((channel) => clip.inspection!.channels[channel]) : measured?.channels;
+  return exact ? exact.flat().map(({ input }) => clip.inspection!.channels[input]) : measured?.channels;
 }
 
 function nameRows(before: number, after: number): string[] {
@@ -67,7 +75,8 @@ function nameRows(before: number, after: number): string[] {
 }
 
 function balance([left, right]: Levels[]): string {
-  if (left.loudnessLufs === null || right.loudnessLufs === null) return left.loudnessLufs === right.loudnessLufs ? '–' : '∞';
+  if (left.loudnessLufs === null || right.loudnessLufs === null)
+    return left.loudnessLufs === right.loudnessLufs ? '–' : '∞';
   return sayNumber(left.loudnessLufs - right.loudnessLufs);
 }
 

@@ -1,55 +1,73 @@
+import { TriangleAlert } from 'lucide-react';
 import { Radio, RadioGroup } from 'react-aria-components';
 import styled from 'styled-components';
-import { repairName } from '@pocket-twin/core/repair/describe.ts';
+import { repairNote } from '@pocket-twin/core/repair/repairNote.ts';
+import { sameRepair } from '@pocket-twin/core/repair/sameRepair.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Key } from '../../parts/Key.tsx';
 import { Notice } from '../../parts/Notice.tsx';
-import type { BenchActions } from './benchActions.ts';
+import { writeLabel, type BenchActions } from './benchActions.ts';
 import { Cables } from './Cables.tsx';
 import { Numbers } from './Numbers.tsx';
-import { repairChoices, sameRepair } from './repairChoices.ts';
-import { repairNote } from './repairNote.ts';
+import { repairChoices } from './repairChoices.ts';
 import { WritePart } from './WritePart.tsx';
 
 /** The repair: choose, see its route and its numbers, keep it, write it. */
 export function RepairPanel({ clip, actions }: { clip: Clip; actions: BenchActions }) {
   const choices = repairChoices(clip);
-  const { repair } = actions;
+  const { repair, main, isKept } = actions;
   const chosen = choices.find((choice) => sameRepair(choice.repair, repair));
-  const kept = clip.repair !== null && sameRepair(clip.repair, repair);
   return (
     <Panel aria-label="Repair">
       <Scrolling>
         <h2>Repair</h2>
         <List
-          aria-label="What to do with this clip" value={chosen?.key ?? null}
+          aria-label="What to do with this clip"
+          value={chosen?.key ?? null}
           onChange={(key) => actions.tryRepair(choices.find((choice) => choice.key === key)!.repair)}
         >
           {choices.map((choice) => (
             <Entry key={choice.key} value={choice.key} data-repair={choice.name}>
-              {choice.name}
-              <Marks>{choice.suggested && <Suggested>suggested</Suggested>}<Key>{choice.key}</Key></Marks>
+              <span>
+                {choice.name}
+                {choice.warning && (
+                  <Warns title={choice.warning}>
+                    <TriangleAlert size={13} aria-label={choice.warning} />
+                  </Warns>
+                )}
+              </span>
+              <Marks>
+                {choice.suggested && <Suggested>suggested</Suggested>}
+                <Key>{choice.key}</Key>
+              </Marks>
             </Entry>
           ))}
         </List>
+        {chosen?.warning && <Notice tone="look">{chosen.warning}</Notice>}
         <Cables repair={repair} />
         <Numbers clip={clip} repair={repair} />
         <Note>{repairNote(repair, clip.inspection!)}</Note>
       </Scrolling>
       <Foot>
         {actions.trouble && <Notice tone="fix">{actions.trouble}</Notice>}
-        <WritePart clip={clip} />
-        {kept
-          ? <Button kind="main" wide shortcut="W" onPress={actions.write}>{clip.repair!.outputs.length > 1 ? 'Write the repaired files' : 'Write the repaired file'}</Button>
-          : <Button kind="main" wide shortcut="Enter" onPress={actions.keep}>{`Keep: ${lowered(repairName(repair))}`}</Button>}
+        {/* What is written is said to who does not see it. */}
+        <div role="status">
+          <WritePart clip={clip} writing={actions.writing} repair={repair} isKept={isKept} />
+        </div>
+        <Button kind="main" wide shortcut="Enter" isDisabled={main.isDisabled} onPress={main.run}>
+          {main.label}
+        </Button>
+        {!isKept && (
+          <Button
+            wide
+            shortcut="W"
+            onPress={actions.write}
+          >{`Keep and ${writeLabel(repair)[0].toLowerCase()}${writeLabel(repair).slice(1)}`}</Button>
+        )}
       </Foot>
     </Panel>
   );
-}
-
-function lowered(text: string): string {
-  return text[0].toLowerCase() + text.slice(1);
 }
 
 const Panel = styled.aside`display: flex; flex-direction: column; min-height: 0; background: var(--sheet); border-left: 1px solid var(--line);`;
@@ -59,9 +77,11 @@ const Entry = styled(Radio)`
   display: flex; align-items: center; justify-content: space-between; padding: 4px 9px; border-radius: 9px; cursor: pointer; border: 2px solid transparent; min-height: 31px;
   &[data-hovered] { background: var(--paper); }
   &[data-selected] { border-color: var(--ink); background: var(--paper); font-weight: 600; }
+  @media (forced-colors: active) { &[data-selected] { border-color: Highlight; } }
   &[data-focus-visible] { outline: 2px solid var(--left); outline-offset: 1px; }
 `;
 const Marks = styled.span`display: flex; gap: 8px; align-items: center; color: var(--soft);`;
+const Warns = styled.span`color: var(--look); margin-left: 7px; svg { vertical-align: -2px; }`;
 const Suggested = styled.span`font-size: 12px; font-weight: 500; color: var(--fine);`;
 const Note = styled.p`font-size: 12.5px; color: var(--soft);`;
-const Foot = styled.div`padding: 12px 16px 16px; display: flex; flex-direction: column; gap: 10px; border-top: 1px solid var(--line);`;
+const Foot = styled.div`padding: 12px 16px 16px; display: flex; flex-direction: column; gap: 10px; border-top: 1px solid var(--line); > [role='status']:empty { display: none; }`;

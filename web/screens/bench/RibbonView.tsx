@@ -1,4 +1,5 @@
 import { useEffect, useRef, type PointerEvent } from 'react';
+import { VisuallyHidden } from 'react-aria';
 import styled from 'styled-components';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
@@ -7,6 +8,7 @@ import { Button } from '../../parts/Button.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { sayTime } from '../../parts/sayTime.ts';
 import { RibbonCanvas } from '../../ribbon/RibbonCanvas.tsx';
+import { ribbonWords } from './ribbonWords.ts';
 import { moved, whole, zoomed } from '../../ribbon/view.ts';
 import { heightScaleChosen, viewChanged } from './benchSlice.ts';
 import { SectionBand } from './SectionBand.tsx';
@@ -31,7 +33,9 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
   const head = useRef<HTMLDivElement>(null);
   const current = useRef(view);
   current.current = view;
-  const show = (next: typeof view): void => { dispatch(viewChanged({ clipId, view: next })); };
+  const show = (next: typeof view): void => {
+    dispatch(viewChanged({ clipId, view: next }));
+  };
 
   useEffect(() => {
     const place = (): void => {
@@ -58,7 +62,13 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
       const perPixel = (current.current.end - current.current.start) / element.clientWidth;
       const sideways = event.shiftKey ? event.deltaY : event.deltaX;
       if (sideways !== 0) dispatch(viewChanged({ clipId, view: moved(current.current, sideways * perPixel, frames) }));
-      else dispatch(viewChanged({ clipId, view: zoomed(current.current, WHEEL_ZOOM ** event.deltaY, frameAt(event.clientX), frames) }));
+      else
+        dispatch(
+          viewChanged({
+            clipId,
+            view: zoomed(current.current, WHEEL_ZOOM ** event.deltaY, frameAt(event.clientX), frames),
+          }),
+        );
     };
     // React's own wheel listener is passive and could not keep the page from scrolling.
     element.addEventListener('wheel', wheel, { passive: false });
@@ -89,33 +99,76 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
   const appearance = useAppearanceKey();
   const decimals = decimalsFor((view.end - view.start) / sampleRate);
   return (
-    <section aria-label="Ribbon">
+    <section aria-label="Ribbon" aria-describedby="ribbon-in-words">
+      <VisuallyHidden>
+        <p id="ribbon-in-words">{ribbonWords(inspection)}</p>
+      </VisuallyHidden>
       <SectionBand inspection={inspection} view={view} />
       <Area ref={area} onPointerDown={pointerDown} onPointerMove={pointerMove} onPointerUp={pointerUp}>
-        <RibbonCanvas clipId={clipId} frames={frames} channels={channels} view={view} scale={scale} appearance={appearance} />
-        {channels === 2 && <><LaneName $top="8px" $colour="left">Left</LaneName><LaneName $top="calc(84% - 24px)" $colour="right-text">Right</LaneName><LaneName $top="calc(100% - 20px)" $colour="difference">What differs</LaneName></>}
-        {channels !== 2 && Array.from({ length: channels }, (_, c) => (
-          <LaneName key={c} $top={`calc(${(c / Math.max(2, channels + (channels % 2))) * 100}% + 4px)`} $colour={channels === 1 ? 'mono' : c % 2 === 0 ? 'left' : 'right-text'}>
-            {channels === 1 ? 'Mono' : `Channel ${c + 1}`}
-          </LaneName>
-        ))}
+        <RibbonCanvas
+          clipId={clipId}
+          frames={frames}
+          channels={channels}
+          view={view}
+          scale={scale}
+          appearance={appearance}
+        />
+        {channels === 2 && (
+          <>
+            <LaneName $top="8px" $colour="left">
+              Left
+            </LaneName>
+            <LaneName $top="calc(84% - 24px)" $colour="right-text">
+              Right
+            </LaneName>
+            <LaneName $top="calc(100% - 20px)" $colour="difference">
+              What differs
+            </LaneName>
+          </>
+        )}
+        {channels !== 2 &&
+          Array.from({ length: channels }, (_, c) => (
+            <LaneName
+              key={c}
+              $top={`calc(${(c / Math.max(2, channels + (channels % 2))) * 100}% + 4px)`}
+              $colour={channels === 1 ? 'mono' : c % 2 === 0 ? 'left' : 'right-text'}
+            >
+              {channels === 1 ? 'Mono' : `Channel ${c + 1}`}
+            </LaneName>
+          ))}
         <Playhead ref={head} data-testid="playhead" />
       </Area>
       <Times className="numeric" aria-hidden="true">
         {Array.from({ length: TICKS }, (_, i) => (
-          <span key={i}>{sayTime((view.start + (i / (TICKS - 1)) * (view.end - view.start)) / sampleRate, decimals)}</span>
+          <span key={i}>
+            {sayTime((view.start + (i / (TICKS - 1)) * (view.end - view.start)) / sampleRate, decimals)}
+          </span>
         ))}
       </Times>
       <Tools>
         <Choice
-          label="Height of the ribbon" small value={scale} onChange={(chosen) => dispatch(heightScaleChosen(chosen))}
-          options={[{ value: 'db', label: 'dB', title: 'Height in dB' }, { value: 'linear', label: 'Linear', title: 'Linear height' }]}
+          label="Height of the ribbon"
+          small
+          value={scale}
+          onChange={(chosen) => dispatch(heightScaleChosen(chosen))}
+          options={[
+            { value: 'db', label: 'dB', title: 'Height in dB' },
+            { value: 'linear', label: 'Linear', title: 'Linear height' },
+          ]}
         />
-        <Span className="numeric" data-testid="span">{sayLength((view.end - view.start) / sampleRate, view.end - view.start)}</Span>
+        <Span className="numeric" data-testid="span">
+          {sayLength((view.end - view.start) / sampleRate, view.end - view.start)}
+        </Span>
         <SmallButtons>
-          <Button kind="quiet" shortcut="−" aria-label="Zoom out" onPress={() => zoom(2)}>Out</Button>
-          <Button kind="quiet" shortcut="+" aria-label="Zoom in" onPress={() => zoom(0.5)}>In</Button>
-          <Button kind="quiet" shortcut="0" onPress={() => show(whole(frames))}>Whole clip</Button>
+          <Button kind="quiet" shortcut="−" aria-label="Zoom out" onPress={() => zoom(2)}>
+            Out
+          </Button>
+          <Button kind="quiet" shortcut="+" aria-label="Zoom in" onPress={() => zoom(0.5)}>
+            In
+          </Button>
+          <Button kind="quiet" shortcut="0" onPress={() => show(whole(frames))}>
+            Whole clip
+          </Button>
         </SmallButtons>
       </Tools>
     </section>

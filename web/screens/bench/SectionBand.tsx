@@ -1,6 +1,7 @@
 import styled from 'styled-components';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
-import { verdictTone, verdictWords, type Tone } from '../../parts/verdictWords.ts';
+import { verdictWords } from '@pocket-twin/core/lineup/words.ts';
+import { verdictTone, type Tone } from '../../parts/verdictTone.ts';
 import type { View } from '../../ribbon/view.ts';
 
 /** What each stretch of the clip is, over the ribbon. */
@@ -14,7 +15,11 @@ export function SectionBand({ inspection, view }: { inspection: Inspection; view
         const to = Math.min(1, (section.endSeconds * sampleRate - view.start) / length);
         if (to <= from) return null;
         return (
-          <Stretch key={section.startSeconds} $tone={verdictTone(section.verdict)} style={{ left: `${from * 100}%`, width: `${(to - from) * 100}%` }}>
+          <Stretch
+            key={section.startSeconds}
+            $tone={verdictTone(section.verdict)}
+            style={{ left: `${from * 100}%`, width: `${(to - from) * 100}%` }}
+          >
             {verdictWords(section.verdict, section.side)}
           </Stretch>
         );

@@ -17,7 +17,15 @@ interface BenchState {
   probe: Repair | null;
 }
 
-const initialState: BenchState = { drafts: {}, views: {}, heightScale: 'db', heard: 'both', when: 'after', keysShown: false, probe: null };
+const initialState: BenchState = {
+  drafts: {},
+  views: {},
+  heightScale: 'db',
+  heard: 'both',
+  when: 'after',
+  keysShown: false,
+  probe: null,
+};
 
 export const benchSlice = createSlice({
   name: 'bench',
@@ -27,9 +35,15 @@ export const benchSlice = createSlice({
       state.drafts[payload.clipId] = payload.repair;
       state.probe = null;
     },
-    draftSettled: (state, { payload }: PayloadAction<string>) => { delete state.drafts[payload]; },
-    viewChanged: (state, { payload }: PayloadAction<{ clipId: string; view: View }>) => { state.views[payload.clipId] = payload.view; },
-    heightScaleChosen: (state, { payload }: PayloadAction<HeightScale>) => { state.heightScale = payload; },
+    draftSettled: (state, { payload }: PayloadAction<string>) => {
+      delete state.drafts[payload];
+    },
+    viewChanged: (state, { payload }: PayloadAction<{ clipId: string; view: View }>) => {
+      state.views[payload.clipId] = payload.view;
+    },
+    heightScaleChosen: (state, { payload }: PayloadAction<HeightScale>) => {
+      state.heightScale = payload;
+    },
     heardChosen: (state, { payload }: PayloadAction<Heard>) => {
       state.heard = payload;
       state.probe = null;
@@ -39,11 +53,22 @@ export const benchSlice = createSlice({
       state.when = payload === 'plain' ? 'before' : 'after';
       state.probe = payload === 'plain' ? null : payload;
     },
-    whenChosen: (state, { payload }: PayloadAction<When>) => { state.when = payload; },
-    keysToggled: (state) => { state.keysShown = !state.keysShown; },
+    whenChosen: (state, { payload }: PayloadAction<When>) => {
+      state.when = payload;
+    },
+    keysToggled: (state) => {
+      state.keysShown = !state.keysShown;
+    },
   },
 });
 
 export const {
-  repairTried, draftSettled, viewChanged, heightScaleChosen, heardChosen, leftoverProbed, whenChosen, keysToggled,
+  repairTried,
+  draftSettled,
+  viewChanged,
+  heightScaleChosen,
+  heardChosen,
+  leftoverProbed,
+  whenChosen,
+  keysToggled,
 } = benchSlice.actions;

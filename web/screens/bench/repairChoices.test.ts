@@ -5,8 +5,12 @@ import { chatter, delayed, lowPassed, noise } from '@pocket-twin/core/test/signa
 import { repairChoices, startingRepair } from './repairChoices.ts';
 
 const voice = lowPassed(chatter(0.08, 4, 1));
-const clipOf = async (...channels: Float64Array[]): Promise<Clip> => ({ inspection: await inspect(channels), repair: null }) as unknown as Clip;
-const suggestedOf = (clip: Clip): string[] => repairChoices(clip).filter(({ suggested }) => suggested).map(({ name }) => name);
+const clipOf = async (...channels: Float64Array[]): Promise<Clip> =>
+  ({ inspection: await inspect(channels), repair: null }) as unknown as Clip;
+const suggestedOf = (clip: Clip): string[] =>
+  repairChoices(clip)
+    .filter(({ suggested }) => suggested)
+    .map(({ name }) => name);
 
 test('each clip has its choices on the number keys, exactly one of them suggested', async () => {
   for (const [channels, name] of [

@@ -1,6 +1,15 @@
 import { repairName } from '@pocket-twin/core/repair/describe.ts';
 import { repairFromSuggestion } from '@pocket-twin/core/repair/fromSuggestion.ts';
-import { fillFrom, leaveAsItIs, selectChannel, splitToMonos, sumToMono, swapSides } from '@pocket-twin/core/repair/plans.ts';
+import { sumWarning } from '@pocket-twin/core/repair/repairNote.ts';
+import { sameRepair } from '@pocket-twin/core/repair/sameRepair.ts';
+import {
+  fillFrom,
+  leaveAsItIs,
+  selectChannel,
+  splitToMonos,
+  sumToMono,
+  swapSides,
+} from '@pocket-twin/core/repair/plans.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 
@@ -10,6 +19,8 @@ export interface RepairChoice {
   name: string;
   repair: Repair;
   suggested: boolean;
+  /** What it would spoil; null where nothing. */
+  warning: string | null;
 }
 
 /** The repairs a person can choose for a clip. */
@@ -23,7 +34,9 @@ export function repairChoices(clip: Clip): RepairChoice[] {
     key: String(i + 1),
     name: repairName(repair),
     repair,
-    suggested: suggestion.action === 'none' ? repair.action === 'leave' : suggested !== null && sameRepair(repair, suggested),
+    warning: sumWarning(repair, clip.inspection!),
+    suggested:
+      suggestion.action === 'none' ? repair.action === 'leave' : suggested !== null && sameRepair(repair, suggested),
   }));
 }
 
@@ -31,22 +44,25 @@ function plansFor(channels: number): Repair[] {
   if (channels === 1) return [leaveAsItIs(1), fillFrom(1, 1)];
   if (channels === 2) {
     return [
-      fillFrom(1, 2), fillFrom(2, 2), swapSides(2), selectChannel(1, 2), selectChannel(2, 2), sumToMono(2), splitToMonos(2), leaveAsItIs(2),
+      fillFrom(1, 2),
+      fillFrom(2, 2),
+      swapSides(2),
+      selectChannel(1, 2),
+      selectChannel(2, 2),
+      sumToMono(2),
+      splitToMonos(2),
+      leaveAsItIs(2),
     ];
   }
   const firsts = Array.from({ length: Math.min(channels, 6) }, (_, i) => selectChannel(i + 1, channels));
   return [...firsts, splitToMonos(channels), swapSides(channels), leaveAsItIs(channels)];
 }
 
-export function suggestedRepair(clip: Clip): Repair | null {
+function suggestedRepair(clip: Clip): Repair | null {
   return repairFromSuggestion(clip.inspection!);
 }
 
 /** What the bench starts with: the repair that is kept, else the suggested one, else nothing done. */
 export function startingRepair(clip: Clip): Repair {
   return clip.repair ?? suggestedRepair(clip) ?? leaveAsItIs(clip.inspection!.format.channels);
-}
-
-export function sameRepair(a: Repair, b: Repair): boolean {
-  return JSON.stringify(a) === JSON.stringify(b);
 }

@@ -1,11 +1,34 @@
 import { useMemo } from 'react';
-import { useLineupQuery } from '../../api/api.ts';
+import { isUndecided, nextUndecided } from '@pocket-twin/core/lineup/standing.ts';
+import type { LineupEntry } from '@pocket-twin/core/schema/lineup.ts';
+import { useLineup } from '../../api/useLineup.ts';
 import { useAppSelector } from '../../app/store.ts';
 
-/** The clips to go through, by id: those that were chosen in the lineup, else all of the project in the lineup's order. */
-export function useBenchQueue(projectId: string, clipId: string): string[] {
-  const { queue, query, grouped } = useAppSelector((state) => state.lineup);
-  // A search or a filter narrows the lineup, not what is left to do.
-  const { data: lineup } = useLineupQuery({ projectId, sort: query.sort, descending: query.descending, search: '', grouped });
-  return useMemo(() => (queue?.includes(clipId) ? queue : lineup?.groups.flatMap(({ ids }) => ids) ?? []), [clipId, lineup?.groups, queue]);
+export interface BenchQueue {
+  /** Clips to go through, in order: those chosen in the lineup, else all in sight there, as filtered and sorted. */
+  order: string[];
+  entries: Record<string, LineupEntry>;
+  /** Of them, those about which nothing is decided. */
+  left: number;
+  /** The next of these; undefined where there is none. */
+  next: string | undefined;
+}
+
+const NO_ENTRIES: Record<string, LineupEntry> = {};
+
+export function useBenchQueue(projectId: string, clipId: string): BenchQueue {
+  const chosen = useAppSelector((state) => state.lineup.queue);
+  const { lineup } = useLineup(projectId);
+  return useMemo(() => {
+    const entries = lineup?.entries ?? NO_ENTRIES;
+    const shown = chosen?.includes(clipId) ? chosen.filter((id) => entries[id]) : (lineup?.order ?? []);
+    // A clip that the filter no longer shows, as it was just put right, is still where its turn was.
+    const order = shown.includes(clipId) || !entries[clipId] ? shown : [clipId, ...shown];
+    return {
+      order,
+      entries,
+      left: order.filter((id) => isUndecided(entries[id].standing)).length,
+      next: nextUndecided(order, entries, clipId),
+    };
+  }, [chosen, clipId, lineup]);
 }

@@ -6,14 +6,27 @@ import { Button } from '../../parts/Button.tsx';
 import { Choices } from '../../parts/Field.tsx';
 import { columnsShown, grouping } from './lineupSlice.ts';
 import { COLUMNS } from './table/columns.tsx';
-import { FIRST_COLUMNS, listedColumns, movedColumn, rememberColumns, toggledColumn, type ColumnId, type ShownColumns } from './table/shownColumns.ts';
+import {
+  FIRST_COLUMNS,
+  listedColumns,
+  movedColumn,
+  rememberColumns,
+  toggledColumn,
+  type ColumnId,
+  type ShownColumns,
+} from './table/shownColumns.ts';
 
 /** Which columns the table has, and in which order. */
 export function ColumnsMenu() {
   return (
     <DialogTrigger>
-      <Button kind="plain"><Columns3 size={15} aria-hidden="true" />View</Button>
-      <Choices placement="bottom end"><ColumnsForm /></Choices>
+      <Button kind="plain">
+        <Columns3 size={15} aria-hidden="true" />
+        View
+      </Button>
+      <Choices placement="bottom end">
+        <ColumnsForm />
+      </Choices>
     </DialogTrigger>
   );
 }
@@ -28,28 +41,56 @@ function ColumnsForm() {
   const listed = listedColumns(columns);
   return (
     <Form aria-label="View">
-      <Check isSelected={grouped} onChange={(on) => dispatch(grouping(on))}><i aria-hidden="true" />Group by setup</Check>
+      <Check isSelected={grouped} onChange={(on) => dispatch(grouping(on))}>
+        <i aria-hidden="true" />
+        Group by setup
+      </Check>
       <h3>Columns, from the left</h3>
       <ul aria-label="Columns">
-        {listed.map((id) => <ColumnLine key={id} id={id} columns={columns} onChange={show} />)}
+        {listed.map((id) => (
+          <ColumnLine key={id} id={id} columns={columns} onChange={show} />
+        ))}
       </ul>
-      <Button kind="quiet" onPress={() => show(FIRST_COLUMNS)}>As at first</Button>
+      <Button kind="quiet" onPress={() => show(FIRST_COLUMNS)}>
+        As at first
+      </Button>
     </Form>
   );
 }
 
-function ColumnLine({ id, columns, onChange }: { id: ColumnId; columns: ShownColumns; onChange: (next: ShownColumns) => void }) {
+function ColumnLine({
+  id,
+  columns,
+  onChange,
+}: {
+  id: ColumnId;
+  columns: ShownColumns;
+  onChange: (next: ShownColumns) => void;
+}) {
   const at = columns.order.indexOf(id);
   const { title } = COLUMNS[id];
   return (
     <li>
-      <Check isSelected={at >= 0} isDisabled={id === 'name'} onChange={() => onChange(toggledColumn(columns, id))}><i aria-hidden="true" />{title}</Check>
+      <Check isSelected={at >= 0} isDisabled={id === 'name'} onChange={() => onChange(toggledColumn(columns, id))}>
+        <i aria-hidden="true" />
+        {title}
+      </Check>
       {at >= 0 && (
         <>
-          <Move kind="plain" aria-label={`Move ${title} to the left`} isDisabled={at === 0} onPress={() => onChange(movedColumn(columns, id, -1))}>
+          <Move
+            kind="plain"
+            aria-label={`Move ${title} to the left`}
+            isDisabled={at === 0}
+            onPress={() => onChange(movedColumn(columns, id, -1))}
+          >
             <ChevronUp size={15} aria-hidden="true" />
           </Move>
-          <Move kind="plain" aria-label={`Move ${title} to the right`} isDisabled={at === columns.order.length - 1} onPress={() => onChange(movedColumn(columns, id, 1))}>
+          <Move
+            kind="plain"
+            aria-label={`Move ${title} to the right`}
+            isDisabled={at === columns.order.length - 1}
+            onPress={() => onChange(movedColumn(columns, id, 1))}
+          >
             <ChevronDown size={15} aria-hidden="true" />
           </Move>
         </>
@@ -65,7 +106,9 @@ const Form = styled(Dialog)`
   li { display: flex; gap: 2px; align-items: center; min-height: 28px; padding: 0 2px; }
   li > :first-child { flex: 1; }
 `;
-const Move = styled(Button)`&& { min-height: 26px; width: 26px; padding: 0; border-radius: 7px; color: var(--soft); } &&[data-disabled] { opacity: 0.35; }`;
+const Move = styled(
+  Button,
+)`&& { min-height: 26px; width: 26px; padding: 0; border-radius: 7px; color: var(--soft); } &&[data-disabled] { opacity: 0.35; }`;
 const Check = styled(Checkbox)`
   display: flex; gap: 8px; align-items: center; cursor: pointer;
   i { width: 15px; height: 15px; border: 1.5px solid var(--soft); border-radius: 4px; display: grid; place-items: center; }

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Breadcrumb, Breadcrumbs, Checkbox, GridList, GridListItem, Link, type Selection } from 'react-aria-components';
 import styled from 'styled-components';
 import type { MediaEntry, MediaFolder } from '@pocket-twin/core/schema/mediaFolder.ts';
+import { inBackground } from '../../app/inBackground.ts';
 import { sentenceOf, useMediaEntriesQuery, useMediaFoldersQuery } from '../../api/api.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Notice } from '../../parts/Notice.tsx';
@@ -36,14 +37,29 @@ function Browser({ choose, onChosen, close }: Pick<LinkDialogProps, 'choose' | '
   if (folders.length === 0) {
     return (
       <>
-        <Soft>No folder is named in the start configuration. Start Pocket Twin with the folders that hold your recordings, several with a colon between:</Soft>
+        <Soft>
+          No folder is named in the start configuration. Start Pocket Twin with the folders that hold your recordings,
+          several with a colon between:
+        </Soft>
         <code>POCKET_TWIN_MEDIA=/path/to/footage npm start</code>
-        <PanelButtons><Button onPress={close}>Close</Button></PanelButtons>
+        <PanelButtons>
+          <Button onPress={close}>Close</Button>
+        </PanelButtons>
       </>
     );
   }
   const place = at ?? { folder: folders[0], path: '' };
-  return <Listing key={`${place.folder.index} ${place.path}`} folders={folders} place={place} go={setAt} choose={choose} onChosen={onChosen} close={close} />;
+  return (
+    <Listing
+      key={`${place.folder.index} ${place.path}`}
+      folders={folders}
+      place={place}
+      go={setAt}
+      choose={choose}
+      onChosen={onChosen}
+      close={close}
+    />
+  );
 }
 
 interface ListingProps extends Pick<LinkDialogProps, 'choose' | 'onChosen'> {
@@ -78,29 +94,70 @@ function Listing({ folders, place: { folder, path }, go, choose, onChosen, close
   return (
     <>
       <Crumbs aria-label="Where">
-        {folders.filter(({ index }) => index !== folder.index).map((other) => <Breadcrumb key={`f${other.index}`}><Link onPress={() => go({ folder: other, path: '' })}>{other.name}</Link></Breadcrumb>)}
-        <Breadcrumb><Link onPress={() => go({ folder, path: '' })}>{folder.name}</Link></Breadcrumb>
-        {parts.map((part, i) => <Breadcrumb key={part + i}><Link onPress={() => go({ folder, path: parts.slice(0, i + 1).join('/') })}>{part}</Link></Breadcrumb>)}
+        {folders
+          .filter(({ index }) => index !== folder.index)
+          .map((other) => (
+            <Breadcrumb key={`f${other.index}`}>
+              <Link onPress={() => go({ folder: other, path: '' })}>{other.name}</Link>
+            </Breadcrumb>
+          ))}
+        <Breadcrumb>
+          <Link onPress={() => go({ folder, path: '' })}>{folder.name}</Link>
+        </Breadcrumb>
+        {parts.map((part, i) => (
+          <Breadcrumb key={part + i}>
+            <Link onPress={() => go({ folder, path: parts.slice(0, i + 1).join('/') })}>{part}</Link>
+          </Breadcrumb>
+        ))}
       </Crumbs>
       {(error || trouble) && <Notice tone="fix">{trouble ?? sentenceOf(error)}</Notice>}
+      {data && data.skipped.length > 0 && <Notice tone="look">Left out: {data.skipped.join(' ')}</Notice>}
       <Files
-        aria-label="Files and folders" items={entries} selectionMode={choose === 'many' ? 'multiple' : 'single'} selectionBehavior="toggle" selectedKeys={picked} onSelectionChange={setPicked}
-        onAction={(key) => act(String(key))} renderEmptyState={() => <Soft>{data ? 'No recordings in here.' : 'Looking ...'}</Soft>}
+        aria-label="Files and folders"
+        items={entries}
+        selectionMode={choose === 'many' ? 'multiple' : 'single'}
+        selectionBehavior="toggle"
+        selectedKeys={picked}
+        onSelectionChange={setPicked}
+        onAction={(key) => act(String(key))}
+        renderEmptyState={() => <Soft>{data ? 'No recordings in here.' : 'Looking ...'}</Soft>}
       >
         {(entry) => (
           <GridListItem id={entry.path} textValue={entry.name}>
-            {choose === 'many' && <Checkbox slot="selection"><i aria-hidden="true" /></Checkbox>}
+            {choose === 'many' && (
+              <Checkbox slot="selection">
+                <i aria-hidden="true" />
+              </Checkbox>
+            )}
             {entry.kind === 'folder' ? <Folder size={16} aria-hidden="true" /> : <File size={16} aria-hidden="true" />}
             <span>{entry.name}</span>
-            {entry.kind === 'folder' ? <Button kind="quiet" aria-label={`Open ${entry.name}`} onPress={() => open(entry)}>Open</Button> : <span className="numeric">{sayBytes(entry.bytes)}</span>}
+            {entry.kind === 'folder' ? (
+              <Button kind="quiet" aria-label={`Open ${entry.name}`} onPress={() => open(entry)}>
+                Open
+              </Button>
+            ) : (
+              <span className="numeric">{sayBytes(entry.bytes)}</span>
+            )}
           </GridListItem>
         )}
       </Files>
-      {data && data.total > entries.length && <Soft>The first {entries.length} of {data.total} are shown; the whole folder can be brought in.</Soft>}
+      {data && data.total > entries.length && (
+        <Soft>
+          The first {entries.length} of {data.total} are shown; the whole folder can be brought in.
+        </Soft>
+      )}
       <PanelButtons>
         <Button onPress={close}>Cancel</Button>
-        <Button kind="main" isDisabled={busy || entries.length === 0 || (choose === 'file' && paths.length === 0)} onPress={() => void take()}>
-          {choose === 'file' ? 'Point to this file' : paths.length > 0 ? `Bring in ${paths.length} chosen` : 'Bring in this whole folder'}
+        <Button
+          kind="main"
+          isDisabled={busy || entries.length === 0 || (choose === 'file' && paths.length === 0)}
+          onPress={() => inBackground(take())}
+        >
+          {choose === 'file'
+            ? 'Point to this file'
+            : paths.length > 0
+              ? `Bring in ${paths.length} chosen`
+              : 'Bring in this whole folder'}
         </Button>
       </PanelButtons>
     </>

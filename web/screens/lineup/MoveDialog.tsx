@@ -1,9 +1,11 @@
 import { useState } from 'react';
 import type { Setup } from '@pocket-twin/core/schema/setup.ts';
 import { useMoveClipsMutation } from '../../api/api.ts';
+import { useAppDispatch } from '../../app/store.ts';
 import { Pick, Words } from '../../parts/Field.tsx';
 import { Panel } from '../../parts/Panel.tsx';
-import { PanelForm, wentWell } from '../../parts/PanelForm.tsx';
+import { PanelForm } from '../../parts/PanelForm.tsx';
+import { newsCame } from './lineupSlice.ts';
 
 interface MoveDialogProps {
   projectId: string;
@@ -20,13 +22,38 @@ export function MoveDialog({ projectId, clipIds, setups, isOpen, onOpenChange }:
   const [move, { error }] = useMoveClipsMutation();
   const [to, setTo] = useState(NEW);
   const [name, setName] = useState('');
-  const keep = async (): Promise<boolean> => wentWell(await move({ projectId, clipIds, to: to === NEW ? { newName: name } : to }));
+  const dispatch = useAppDispatch();
+  const keep = async (): Promise<boolean> => {
+    const { data } = await move({ projectId, clipIds, to: to === NEW ? { newName: name } : to });
+    if (data) dispatch(newsCame({ kind: 'done', projectId, sentence: `${data.batch.label}.`, wayBack: 'undo' }));
+    return data !== undefined;
+  };
   return (
-    <Panel title={clipIds.length === 1 ? 'Move this clip' : `Move ${clipIds.length} clips`} isOpen={isOpen} onOpenChange={onOpenChange}>
+    <Panel
+      title={clipIds.length === 1 ? 'Move this clip' : `Move ${clipIds.length} clips`}
+      isOpen={isOpen}
+      onOpenChange={onOpenChange}
+    >
       {(close) => (
         <PanelForm keepLabel="Move" canKeep={to !== NEW || name.trim() !== ''} error={error} keep={keep} close={close}>
-          <Pick label="Into" value={to} onChange={setTo} options={[{ value: NEW, label: 'A new setup' }, ...setups.map(({ id, name: label }) => ({ value: id, label }))]} />
-          {to === NEW && <Words label="Its name" value={name} onChange={setName} autoFocus hint="What it was recorded with, in your words. Clips that come later are held against it." />}
+          <Pick
+            label="Into"
+            value={to}
+            onChange={setTo}
+            options={[
+              { value: NEW, label: 'A new setup' },
+              ...setups.map(({ id, name: label }) => ({ value: id, label })),
+            ]}
+          />
+          {to === NEW && (
+            <Words
+              label="Its name"
+              value={name}
+              onChange={setName}
+              autoFocus
+              hint="What it was recorded with, in your words. Clips that come later are held against it."
+            />
+          )}
         </PanelForm>
       )}
     </Panel>

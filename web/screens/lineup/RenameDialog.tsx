@@ -1,34 +1,42 @@
 import { useState } from 'react';
 import { ClipRename } from '@pocket-twin/core/schema/clip.ts';
-import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
+import type { LineupEntry } from '@pocket-twin/core/schema/lineup.ts';
 import { useRenameClipMutation } from '../../api/api.ts';
 import { Words } from '../../parts/Field.tsx';
 import { Panel } from '../../parts/Panel.tsx';
 import { PanelForm, wentWell } from '../../parts/PanelForm.tsx';
 
 interface RenameDialogProps {
-  row: LineupRow;
+  clip: LineupEntry;
   isOpen: boolean;
   onOpenChange: (open: boolean) => void;
 }
 
 /** What a clip is called on screen; its file keeps its name. */
-export function RenameDialog({ row, isOpen, onOpenChange }: RenameDialogProps) {
+export function RenameDialog({ clip, isOpen, onOpenChange }: RenameDialogProps) {
   return (
     <Panel title="Rename" isOpen={isOpen} onOpenChange={onOpenChange}>
-      {(close) => <RenameForm row={row} close={close} />}
+      {(close) => <RenameForm clip={clip} close={close} />}
     </Panel>
   );
 }
 
-function RenameForm({ row, close }: { row: LineupRow; close: () => void }) {
+function RenameForm({ clip, close }: { clip: LineupEntry; close: () => void }) {
   const [rename, { error }] = useRenameClipMutation();
-  const [name, setName] = useState(row.name);
+  const [name, setName] = useState(clip.name);
   const wanted = ClipRename.safeParse({ name });
-  const keep = async (): Promise<boolean> => wanted.success && wentWell(await rename({ clipId: row.id, name: wanted.data.name }));
+  const keep = async (): Promise<boolean> =>
+    wanted.success && wentWell(await rename({ clipId: clip.id, name: wanted.data.name }));
   return (
     <PanelForm canKeep={wanted.success} error={error} keep={keep} close={close}>
-      <Words label="Called" value={name} onChange={setName} autoFocus hint={`The file stays ${row.fileName}.`} complaint={wanted.success ? undefined : wanted.error.issues[0].message} />
+      <Words
+        label="Called"
+        value={name}
+        onChange={setName}
+        autoFocus
+        hint={`The file stays ${clip.fileName}.`}
+        complaint={wanted.success ? undefined : wanted.error.issues[0].message}
+      />
     </PanelForm>
   );
 }

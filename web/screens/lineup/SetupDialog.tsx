@@ -2,10 +2,12 @@ import { useState } from 'react';
 import styled from 'styled-components';
 import { SetupChange, type Intake, type Setup } from '@pocket-twin/core/schema/setup.ts';
 import { useChangeSetupMutation, useMergeSetupsMutation } from '../../api/api.ts';
+import { useAppDispatch } from '../../app/store.ts';
 import { channelLabel } from '../../parts/channelWords.ts';
 import { Pick, Words } from '../../parts/Field.tsx';
 import { Panel } from '../../parts/Panel.tsx';
-import { PanelForm, wentWell } from '../../parts/PanelForm.tsx';
+import { PanelForm } from '../../parts/PanelForm.tsx';
+import { newsCame } from './lineupSlice.ts';
 import { Soft } from '../../parts/Screen.tsx';
 import { INTAKES } from '../../parts/intakeWords.ts';
 
@@ -19,7 +21,11 @@ interface SetupDialogProps {
 
 /** What a person can say of a setup: its name, what each channel carries, how the edit takes it, and that it is another one. */
 export function SetupDialog({ projectId, setup, others, isOpen, onOpenChange }: SetupDialogProps) {
-  return <Panel title="Setup" isOpen={isOpen} onOpenChange={onOpenChange}>{(close) => <SetupForm projectId={projectId} setup={setup} others={others} close={close} />}</Panel>;
+  return (
+    <Panel title="Setup" isOpen={isOpen} onOpenChange={onOpenChange}>
+      {(close) => <SetupForm projectId={projectId} setup={setup} others={others} close={close} />}
+    </Panel>
+  );
 }
 
 const PROPOSED = 'proposed';
@@ -37,34 +43,65 @@ function SetupForm({ projectId, setup, others, close }: SetupDialogProps & { clo
     ...(JSON.stringify(roles) !== JSON.stringify(setup.roles) && { roles }),
     ...(intake !== (setup.intakeDecided ? setup.intake : PROPOSED) && { intake: intake === PROPOSED ? null : intake }),
   });
+  const dispatch = useAppDispatch();
   const keep = async (): Promise<boolean> => {
-    if (into !== ITS_OWN) return wentWell(await merge({ projectId, from: setup.id, into }));
-    return wanted.success && (Object.keys(wanted.data).length === 0 || wentWell(await change({ projectId, setupId: setup.id, ...wanted.data })));
+    if (into === ITS_OWN && wanted.success && Object.keys(wanted.data).length === 0) return true;
+    if (!wanted.success) return false;
+    // A name that was just typed is meant, whichever setup the clips end in.
+    const { data } =
+      into === ITS_OWN
+        ? await change({ projectId, setupId: setup.id, ...wanted.data })
+        : await merge({ projectId, from: setup.id, into, name: wanted.data.name });
+    if (data) dispatch(newsCame({ kind: 'done', projectId, sentence: `${data.label}.`, wayBack: 'undo' }));
+    return data !== undefined;
   };
   return (
     <PanelForm
-      keepLabel={into !== ITS_OWN ? `Merge into ${others.find(({ id }) => id === into)?.name}` : 'Keep'} canKeep={into !== ITS_OWN || wanted.success}
-      error={error ?? mergeError} keep={keep} close={close}
+      keepLabel={into !== ITS_OWN ? `Merge into ${others.find(({ id }) => id === into)?.name}` : 'Keep'}
+      canKeep={wanted.success}
+      error={error ?? mergeError}
+      keep={keep}
+      close={close}
     >
       <Soft>{setup.explanation}</Soft>
-      <Words label="Name" value={name} onChange={setName} complaint={wanted.success ? undefined : wanted.error.issues[0].message} autoFocus />
+      <Words
+        label="Name"
+        value={name}
+        onChange={setName}
+        complaint={wanted.success ? undefined : wanted.error.issues[0].message}
+        autoFocus
+      />
       <Roles>
         {roles.map((role, c) => (
           <Words
-            key={c} label={`${channelLabel(c + 1, roles.length)} carries`} value={role ?? ''}
-            onChange={(value) => setRoles(roles.map((other, o) => (o === c ? value.trim() === '' ? null : value : other)))}
+            key={c}
+            label={`${channelLabel(c + 1, roles.length)} carries`}
+            value={role ?? ''}
+            onChange={(value) =>
+              setRoles(roles.map((other, o) => (o === c ? (value.trim() === '' ? null : value) : other)))
+            }
           />
         ))}
       </Roles>
       <Pick
-        label="Taken in as" value={intake} onChange={setIntake}
+        label="Taken in as"
+        value={intake}
+        onChange={setIntake}
         options={[
           { value: PROPOSED, label: `What the sound shows${setup.intakeDecided ? '' : ` (${INTAKES[setup.intake]})`}` },
           ...(Object.keys(INTAKES) as Intake[]).map((value) => ({ value, label: INTAKES[value] })),
         ]}
       />
       {others.length > 0 && (
-        <Pick label="The same setup as" value={into} onChange={setInto} options={[{ value: ITS_OWN, label: 'A setup of its own' }, ...others.map(({ id, name: other }) => ({ value: id, label: other }))]} />
+        <Pick
+          label="The same setup as"
+          value={into}
+          onChange={setInto}
+          options={[
+            { value: ITS_OWN, label: 'A setup of its own' },
+            ...others.map(({ id, name: other }) => ({ value: id, label: other })),
+          ]}
+        />
       )}
     </PanelForm>
   );

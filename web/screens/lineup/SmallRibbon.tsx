@@ -20,10 +20,13 @@ export const SmallRibbon = memo(function SmallRibbon({ sketch, channels = [1, 2]
   const step = WIDTH / Math.max(1, columns);
   const half = channels.length === 1 && sketch.length > 1 ? 2 * HALF - 4 : HALF;
   const height = (db: number | null): number => (db === null ? 0 : Math.max(0, 1 - db / FLOOR_DB) * (half - 1));
-  const bars = (peaks: (number | null)[], direction: 1 | -1): string => peaks.map((db, i) => {
-    const h = height(db);
-    return h < 0.3 ? '' : `M${(i * step + step / 2).toFixed(1)} ${half}v${(-direction * h).toFixed(1)}`;
-  }).join('');
+  const bars = (peaks: (number | null)[], direction: 1 | -1): string =>
+    peaks
+      .map((db, i) => {
+        const h = height(db);
+        return h < 0.3 ? '' : `M${(i * step + step / 2).toFixed(1)} ${half}v${(-direction * h).toFixed(1)}`;
+      })
+      .join('');
   const colour = sketch.length === 1 ? 'var(--mono)' : channels[0] % 2 === 1 ? 'var(--left)' : 'var(--right)';
   return (
     <Drawing viewBox={`0 0 ${WIDTH} ${2 * HALF}`} height={2 * HALF} aria-hidden="true" preserveAspectRatio="none">

@@ -1,12 +1,16 @@
 import { Pause, Play, RotateCw, X } from 'lucide-react';
+import { memo } from 'react';
 import styled from 'styled-components';
+import { inBackground } from '../../app/inBackground.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { Button } from '../../parts/Button.tsx';
 import { ProgressLine } from '../../parts/ProgressLine.tsx';
 import { sayBytes } from '../../parts/sayTime.ts';
 import { Sheet } from '../../parts/Screen.tsx';
-import type { UploadManager } from './uploadManager.ts';
+import { isSmall, type UploadManager } from './uploadManager.ts';
 import type { InterruptedUpload, UploadEntry } from './uploadsSlice.ts';
+
+const MOST_LISTED = 6;
 
 interface UploadListProps {
   projectId: string;
@@ -17,21 +21,47 @@ interface UploadListProps {
 export function UploadList({ projectId, manager }: UploadListProps) {
   const { entries, interrupted, arrived } = useAppSelector((state) => state.uploads);
   const mine = entries.filter((upload) => upload.projectId === projectId);
-  const waitingForFile = interrupted.filter((upload) => upload.projectId === projectId && !mine.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes));
+  const waitingForFile = interrupted.filter(
+    (upload) =>
+      upload.projectId === projectId && !mine.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes),
+  );
   if (mine.length === 0 && waitingForFile.length === 0) return null;
+  const shown = listed(mine);
   return (
     <Box aria-label="Coming in">
       {mine.length > 0 && <Together uploads={mine} arrived={arrived} manager={manager} />}
       <ul>
-        {waitingForFile.map((upload) => <InterruptedItem key={upload.key} upload={upload} manager={manager} />)}
-        {mine.map((upload) => <UploadItem key={upload.id} upload={upload} manager={manager} />)}
+        {waitingForFile.map((upload) => (
+          <InterruptedItem key={upload.key} upload={upload} manager={manager} />
+        ))}
+        {shown.map((upload) => (
+          <UploadItem key={upload.id} upload={upload} manager={manager} />
+        ))}
+        {mine.length > shown.length && shown.length > 0 && <More>and {mine.length - shown.length} more</More>}
       </ul>
     </Box>
   );
 }
 
-function Together({ uploads, arrived, manager }: { uploads: UploadEntry[]; arrived: { files: number; bytes: number }; manager: UploadManager }) {
-  const sum = (count: (upload: UploadEntry) => number): number => uploads.reduce((total, upload) => total + count(upload), 0);
+/** What went wrong or is moving comes first; hundreds that wait, and small ones that are here before they are read, need no line each. */
+function listed(uploads: UploadEntry[]): UploadEntry[] {
+  if (uploads.length <= MOST_LISTED) return uploads;
+  const own = uploads.filter(({ state, bytes }) => state === 'failed' || state === 'paused' || !isSmall(bytes));
+  const waits = ({ state }: UploadEntry): boolean => state === 'waiting';
+  return [...own.filter((upload) => !waits(upload)), ...own.filter(waits)].slice(0, MOST_LISTED);
+}
+
+function Together({
+  uploads,
+  arrived,
+  manager,
+}: {
+  uploads: UploadEntry[];
+  arrived: { files: number; bytes: number };
+  manager: UploadManager;
+}) {
+  const sum = (count: (upload: UploadEntry) => number): number =>
+    uploads.reduce((total, upload) => total + count(upload), 0);
   const bytes = arrived.bytes + sum((upload) => upload.bytes);
   const moving = uploads.filter(({ state }) => state === 'sending' || state === 'waiting');
   const paused = uploads.filter(({ state }) => state === 'paused');
@@ -39,33 +69,83 @@ function Together({ uploads, arrived, manager }: { uploads: UploadEntry[]; arriv
   const stuck = moving.length + paused.length === 0;
   return (
     <Item as="div">
-      <strong>{files} {stuck ? 'did not come in' : 'coming in'}</strong>
-      {stuck ? <span /> : <ProgressLine label="All files" share={bytes > 0 ? (arrived.bytes + sum((upload) => upload.sentBytes)) / bytes : undefined} />}
+      <strong>
+        {files} {stuck ? 'did not come in' : 'coming in'}
+      </strong>
+      {stuck ? (
+        <span />
+      ) : (
+        <ProgressLine
+          label="All files"
+          share={bytes > 0 ? (arrived.bytes + sum((upload) => upload.sentBytes)) / bytes : undefined}
+        />
+      )}
       <span className="numeric">{!stuck && sayBytes(bytes)}</span>
-      {stuck ? <span /> : moving.length > 0
-        ? <Button kind="quiet" aria-label="Pause all" onPress={() => moving.forEach(({ id }) => void manager.pause(id))}><Pause size={15} aria-hidden="true" /></Button>
-        : <Button kind="quiet" aria-label="Go on with all" isDisabled={paused.length === 0} onPress={() => paused.forEach(({ id }) => manager.resume(id))}><Play size={15} aria-hidden="true" /></Button>}
-      <Button kind="quiet" aria-label="Cancel all" onPress={() => uploads.forEach(({ id }) => void manager.cancel(id))}><X size={15} aria-hidden="true" /></Button>
+      {stuck ? (
+        <span />
+      ) : moving.length > 0 ? (
+        <Button
+          kind="quiet"
+          aria-label="Pause all"
+          onPress={() => moving.forEach(({ id }) => inBackground(manager.pause(id)))}
+        >
+          <Pause size={15} aria-hidden="true" />
+        </Button>
+      ) : (
+        <Button
+          kind="quiet"
+          aria-label="Go on with all"
+          isDisabled={paused.length === 0}
+          onPress={() => paused.forEach(({ id }) => manager.resume(id))}
+        >
+          <Play size={15} aria-hidden="true" />
+        </Button>
+      )}
+      <Button
+        kind="quiet"
+        aria-label="Cancel all"
+        onPress={() => uploads.forEach(({ id }) => inBackground(manager.cancel(id)))}
+      >
+        <X size={15} aria-hidden="true" />
+      </Button>
     </Item>
   );
 }
 
-function UploadItem({ upload, manager }: { upload: UploadEntry; manager: UploadManager }) {
+const UploadItem = memo(function UploadItem({ upload, manager }: { upload: UploadEntry; manager: UploadManager }) {
   const { id, name, bytes, sentBytes, state, error } = upload;
   return (
     <Item>
       <span title={name}>{name}</span>
-      {state === 'failed'
-        ? <Complaint role="alert">{error}</Complaint>
-        : <ProgressLine label={`Bringing in ${name}`} share={bytes > 0 ? sentBytes / bytes : undefined} />}
-      <span className="numeric">{state === 'paused' ? 'paused' : state === 'waiting' ? 'waiting' : sayBytes(bytes)}</span>
-      {state === 'failed' && <Button kind="quiet" aria-label={`Try ${name} again`} onPress={() => manager.resume(id)}><RotateCw size={15} aria-hidden="true" /></Button>}
-      {state === 'paused' && <Button kind="quiet" aria-label={`Go on with ${name}`} onPress={() => manager.resume(id)}><Play size={15} aria-hidden="true" /></Button>}
-      {(state === 'sending' || state === 'waiting') && <Button kind="quiet" aria-label={`Pause ${name}`} onPress={() => void manager.pause(id)}><Pause size={15} aria-hidden="true" /></Button>}
-      <Button kind="quiet" aria-label={`Cancel ${name}`} onPress={() => void manager.cancel(id)}><X size={15} aria-hidden="true" /></Button>
+      {state === 'failed' ? (
+        <Complaint role="alert">{error}</Complaint>
+      ) : (
+        <ProgressLine label={`Bringing in ${name}`} share={bytes > 0 ? sentBytes / bytes : undefined} />
+      )}
+      <span className="numeric">
+        {state === 'paused' ? 'paused' : state === 'waiting' ? 'waiting' : sayBytes(bytes)}
+      </span>
+      {state === 'failed' && (
+        <Button kind="quiet" aria-label={`Try ${name} again`} onPress={() => manager.resume(id)}>
+          <RotateCw size={15} aria-hidden="true" />
+        </Button>
+      )}
+      {state === 'paused' && (
+        <Button kind="quiet" aria-label={`Go on with ${name}`} onPress={() => manager.resume(id)}>
+          <Play size={15} aria-hidden="true" />
+        </Button>
+      )}
+      {(state === 'sending' || state === 'waiting') && (
+        <Button kind="quiet" aria-label={`Pause ${name}`} onPress={() => inBackground(manager.pause(id))}>
+          <Pause size={15} aria-hidden="true" />
+        </Button>
+      )}
+      <Button kind="quiet" aria-label={`Cancel ${name}`} onPress={() => inBackground(manager.cancel(id))}>
+        <X size={15} aria-hidden="true" />
+      </Button>
     </Item>
   );
-}
+});
 
 function InterruptedItem({ upload, manager }: { upload: InterruptedUpload; manager: UploadManager }) {
   return (
@@ -74,7 +154,13 @@ function InterruptedItem({ upload, manager }: { upload: InterruptedUpload; manag
       <Waiting>Was interrupted. Choose or drop the same file again: it goes on where it stopped.</Waiting>
       <span className="numeric">{sayBytes(upload.bytes)}</span>
       <span />
-      <Button kind="quiet" aria-label={`Forget ${upload.name}`} onPress={() => void manager.forget(upload.key)}><X size={15} aria-hidden="true" /></Button>
+      <Button
+        kind="quiet"
+        aria-label={`Forget ${upload.name}`}
+        onPress={() => inBackground(manager.forget(upload.key))}
+      >
+        <X size={15} aria-hidden="true" />
+      </Button>
     </Item>
   );
 }
@@ -87,5 +173,6 @@ const Item = styled.li`
   .numeric { font-size: 12px; color: var(--soft); }
   button { min-height: 28px; }
 `;
+const More = styled.li`padding: 4px 18px; color: var(--soft);`;
 const Complaint = styled.p`color: var(--fix);`;
 const Waiting = styled.p`color: var(--look); font-size: 13px;`;

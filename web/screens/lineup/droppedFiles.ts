@@ -11,7 +11,7 @@ export async function droppedFiles(items: Iterable<DropItem>, folder = ''): Prom
     } else if (isDirectoryDropItem(item)) {
       const inside: DropItem[] = [];
       for await (const entry of item.getEntries()) inside.push(entry);
-      found.push(...await droppedFiles(inside, folder ? `${folder}/${item.name}` : item.name));
+      found.push(...(await droppedFiles(inside, folder ? `${folder}/${item.name}` : item.name)));
     }
   }
   return found;

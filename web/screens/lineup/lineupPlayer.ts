@@ -1,5 +1,6 @@
 import { leaveAsItIs, selectChannel } from '@pocket-twin/core/repair/plans.ts';
 import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
+import { inBackground } from '../../app/inBackground.ts';
 import { useAppDispatch, type AppDispatch } from '../../app/store.ts';
 import { Player } from '../../listen/player.ts';
 import { hearingBegan, hearingEnded, newsCame } from './lineupSlice.ts';
@@ -69,7 +70,7 @@ class LineupPlayer {
     });
     this.current = { player, key, stop };
     this.dispatch(hearingBegan({ clipId: row.id, channel }));
-    void player.toggle();
+    inBackground(player.toggle());
   }
 }
 

@@ -3,11 +3,21 @@ import type { SuggestionUsed } from '@pocket-twin/core/schema/batch.ts';
 import type { LineupColumn, LineupFilter, LineupQuery } from '@pocket-twin/core/schema/lineup.ts';
 import { rememberedColumns, type ShownColumns } from './table/shownColumns.ts';
 
-/** Something that was done to many clips, with its way back. */
+/** What was just done, or did not work. */
 export type LineupNews =
-  | { kind: 'suggestion'; projectId: string; used: SuggestionUsed; suggestion: string }
-  | { kind: 'removed'; projectId: string; clipIds: string[]; name: string }
-  | { kind: 'said'; projectId: string; tone: 'fix' | 'fine'; sentence: string };
+  | { kind: 'suggestion'; projectId: string; used: SuggestionUsed; suggestion: string | null }
+  | { kind: 'done'; projectId: string; sentence: string; wayBack: 'undo' | 'redo' }
+  | { kind: 'said'; projectId: string; tone: 'fix' | 'look' | 'fine'; sentence: string };
+
+/** Where a person was in a project's list. */
+interface Place {
+  /** The line that had the focus last. */
+  line?: string;
+  /** How far it was scrolled, in pixels. */
+  top: number;
+  /** The list was left, and goes on from here when it comes up again. */
+  comesBack: boolean;
+}
 
 interface LineupState {
   query: Omit<LineupQuery, 'grouped'>;
@@ -18,6 +28,9 @@ interface LineupState {
   unfolded: string[];
   /** Chosen clips of each project; filtering does not touch them. */
   chosen: Record<string, string[]>;
+  places: Record<string, Place>;
+  /** Questions that a person put off, by what they ask. */
+  putOff: string[];
   columns: ShownColumns;
   news: LineupNews | null;
   /** What is being heard without leaving the list; channel null is the clip as it is. */
@@ -29,7 +42,18 @@ interface LineupState {
 }
 
 const initialState = (): LineupState => ({
-  query: { sort: 'came', descending: false, search: '' }, grouped: true, folded: [], unfolded: [], chosen: {}, columns: rememberedColumns(), news: null, hearing: null, pointing: null, queue: null,
+  query: { sort: 'came', descending: false, search: '' },
+  grouped: true,
+  folded: [],
+  unfolded: [],
+  chosen: {},
+  places: {},
+  putOff: [],
+  columns: rememberedColumns(),
+  news: null,
+  hearing: null,
+  pointing: null,
+  queue: null,
 });
 
 export const lineupSlice = createSlice({
@@ -39,26 +63,73 @@ export const lineupSlice = createSlice({
     sorted: (state, { payload }: PayloadAction<{ column: LineupColumn; descending: boolean }>) => {
       Object.assign(state.query, { sort: payload.column, descending: payload.descending });
     },
-    searched: (state, { payload }: PayloadAction<string>) => { state.query.search = payload; },
-    filtered: (state, { payload }: PayloadAction<LineupFilter | undefined>) => { state.query.only = payload; },
-    grouping: (state, { payload }: PayloadAction<boolean>) => { state.grouped = payload; },
-    expanded: (state, { payload: { open, setups } }: PayloadAction<{ open: string[]; setups: string[] }>) => {
-      const opened = new Set(open);
-      const known = new Set(setups);
-      state.folded = setups.filter((id) => !opened.has(id));
-      state.unfolded = open.filter((id) => !known.has(id));
+    searched: (state, { payload }: PayloadAction<string>) => {
+      state.query.search = payload;
     },
-    chosen: (state, { payload: { projectId, ids } }: PayloadAction<{ projectId: string; ids: string[] }>) => { state.chosen[projectId] = ids; },
-    columnsShown: (state, { payload }: PayloadAction<ShownColumns>) => { state.columns = payload; },
-    newsCame: (state, { payload }: PayloadAction<LineupNews>) => { state.news = payload; },
-    newsGone: (state) => { state.news = null; },
-    hearingBegan: (state, { payload }: PayloadAction<NonNullable<LineupState['hearing']>>) => { state.hearing = payload; },
-    hearingEnded: (state) => { state.hearing = null; },
-    pointingBegan: (state, { payload }: PayloadAction<LineupState['pointing']>) => { state.pointing = payload; },
-    queueSet: (state, { payload }: PayloadAction<string[] | null>) => { state.queue = payload; },
+    filtered: (state, { payload }: PayloadAction<LineupFilter | undefined>) => {
+      state.query.only = payload;
+    },
+    grouping: (state, { payload }: PayloadAction<boolean>) => {
+      state.grouped = payload;
+    },
+    folding: (state, { payload: { setupId, isFolded } }: PayloadAction<{ setupId: string; isFolded: boolean }>) => {
+      state.folded = isFolded ? [...state.folded, setupId] : state.folded.filter((id) => id !== setupId);
+    },
+    unfolding: (state, { payload: { clipId, isUnfolded } }: PayloadAction<{ clipId: string; isUnfolded: boolean }>) => {
+      state.unfolded = isUnfolded ? [...state.unfolded, clipId] : state.unfolded.filter((id) => id !== clipId);
+    },
+    lineMadeCurrent: (state, { payload: { projectId, line } }: PayloadAction<{ projectId: string; line: string }>) => {
+      state.places[projectId] = { ...(state.places[projectId] ?? { top: 0, comesBack: false }), line };
+    },
+    placeKept: (state, { payload: { projectId, top } }: PayloadAction<{ projectId: string; top: number }>) => {
+      state.places[projectId] = { ...state.places[projectId], top, comesBack: true };
+    },
+    questionPutOff: (state, { payload }: PayloadAction<string>) => {
+      state.putOff.push(payload);
+    },
+    chosen: (state, { payload: { projectId, ids } }: PayloadAction<{ projectId: string; ids: string[] }>) => {
+      state.chosen[projectId] = ids;
+    },
+    columnsShown: (state, { payload }: PayloadAction<ShownColumns>) => {
+      state.columns = payload;
+    },
+    newsCame: (state, { payload }: PayloadAction<LineupNews>) => {
+      state.news = payload;
+    },
+    newsGone: (state) => {
+      state.news = null;
+    },
+    hearingBegan: (state, { payload }: PayloadAction<NonNullable<LineupState['hearing']>>) => {
+      state.hearing = payload;
+    },
+    hearingEnded: (state) => {
+      state.hearing = null;
+    },
+    pointingBegan: (state, { payload }: PayloadAction<LineupState['pointing']>) => {
+      state.pointing = payload;
+    },
+    queueSet: (state, { payload }: PayloadAction<string[] | null>) => {
+      state.queue = payload;
+    },
   },
 });
 
 export const {
-  sorted, searched, filtered, grouping, expanded, chosen, columnsShown, newsCame, newsGone, hearingBegan, hearingEnded, pointingBegan, queueSet,
+  sorted,
+  searched,
+  filtered,
+  grouping,
+  folding,
+  unfolding,
+  lineMadeCurrent,
+  placeKept,
+  questionPutOff,
+  chosen,
+  columnsShown,
+  newsCame,
+  newsGone,
+  hearingBegan,
+  hearingEnded,
+  pointingBegan,
+  queueSet,
 } = lineupSlice.actions;

@@ -38,18 +38,38 @@ export const uploadsSlice = createSlice({
   reducers: {
     uploadsAdded: (state, { payload }: PayloadAction<Pick<UploadEntry, 'id' | 'projectId' | 'name' | 'bytes'>[]>) => {
       if (state.entries.length === 0) state.arrived = { files: 0, bytes: 0 };
-      state.entries.push(...payload.map((entry): UploadEntry => ({ ...entry, sentBytes: 0, state: 'waiting', error: null })));
+      state.entries.push(
+        ...payload.map((entry): UploadEntry => ({ ...entry, sentBytes: 0, state: 'waiting', error: null })),
+      );
     },
-    uploadMoved: (state, { payload: { id, sentBytes } }: PayloadAction<{ id: string; sentBytes: number }>) => change(state, id, { sentBytes }),
-    uploadIs: (state, { payload: { id, is } }: PayloadAction<{ id: string; is: 'waiting' | 'sending' | 'paused' }>) => change(state, id, { state: is, error: null }),
-    uploadFailed: (state, { payload: { id, error } }: PayloadAction<{ id: string; error: string }>) => change(state, id, { state: 'failed', error }),
-    uploadGone: (state, { payload: { id, arrived } }: PayloadAction<{ id: string; arrived: boolean }>) => {
-      const entry = state.entries.find((one) => one.id === id);
-      if (entry && arrived) state.arrived = { files: state.arrived.files + 1, bytes: state.arrived.bytes + entry.bytes };
-      state.entries = state.entries.filter((one) => one.id !== id);
+    // What happens to many within a moment is one change.
+    uploadsWentOn: (
+      state,
+      {
+        payload: { sending, sentBytes, arrived },
+      }: PayloadAction<{ sending: string[]; sentBytes: Record<string, number>; arrived: string[] }>,
+    ) => {
+      const gone = new Set(arrived);
+      for (const entry of state.entries) {
+        if (gone.has(entry.id))
+          state.arrived = { files: state.arrived.files + 1, bytes: state.arrived.bytes + entry.bytes };
+        else if (sending.includes(entry.id)) Object.assign(entry, { state: 'sending', error: null });
+        if (sentBytes[entry.id] !== undefined) entry.sentBytes = sentBytes[entry.id];
+      }
+      if (gone.size > 0) state.entries = state.entries.filter(({ id }) => !gone.has(id));
     },
-    interruptedFound: (state, { payload }: PayloadAction<InterruptedUpload[]>) => { state.interrupted = payload; },
+    uploadIs: (state, { payload: { id, is } }: PayloadAction<{ id: string; is: 'waiting' | 'paused' }>) =>
+      change(state, id, { state: is, error: null }),
+    uploadFailed: (state, { payload: { id, error } }: PayloadAction<{ id: string; error: string }>) =>
+      change(state, id, { state: 'failed', error }),
+    uploadGone: (state, { payload }: PayloadAction<string>) => {
+      state.entries = state.entries.filter((one) => one.id !== payload);
+    },
+    interruptedFound: (state, { payload }: PayloadAction<InterruptedUpload[]>) => {
+      state.interrupted = payload;
+    },
   },
 });
 
-export const { uploadsAdded, uploadMoved, uploadIs, uploadFailed, uploadGone, interruptedFound } = uploadsSlice.actions;
+export const { uploadsAdded, uploadsWentOn, uploadIs, uploadFailed, uploadGone, interruptedFound } =
+  uploadsSlice.actions;

@@ -6,7 +6,9 @@ export function zodResolver<Values extends FieldValues>(schema: z.ZodType<Values
   return (values) => {
     const result = schema.safeParse(values);
     if (result.success) return { values: result.data, errors: {} };
-    const errors = Object.fromEntries(result.error.issues.map((issue) => [issue.path.join('.'), { type: 'invalid', message: issue.message }]));
+    const errors = Object.fromEntries(
+      result.error.issues.map((issue) => [issue.path.join('.'), { type: 'invalid', message: issue.message }]),
+    );
     return { values: {}, errors: errors as never };
   };
 }

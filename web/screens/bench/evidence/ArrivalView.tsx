@@ -25,17 +25,44 @@ export function ArrivalView({ match, sampleRate }: { match: MatchEvidence; sampl
       <Frame>
         <Line
           aria-label="Correlation of the two sides against delay"
-          data={{ datasets: [
-            { label: 'correlation', data, borderColor: look.ink, borderWidth: 1.2, pointRadius: 0 },
-            { label: 'peak', data: turns ? turns.map((ms) => ({ x: ms, y: valueAt(match, ms) })) : clear ? [{ x: peakMs, y: peakY }] : [], borderColor: look.difference, backgroundColor: look.difference, pointRadius: 5, showLine: false },
-          ] }}
+          data={{
+            datasets: [
+              { label: 'correlation', data, borderColor: look.ink, borderWidth: 1.2, pointRadius: 0 },
+              {
+                label: 'peak',
+                data: turns
+                  ? turns.map((ms) => ({ x: ms, y: valueAt(match, ms) }))
+                  : clear
+                    ? [{ x: peakMs, y: peakY }]
+                    : [],
+                borderColor: look.difference,
+                backgroundColor: look.difference,
+                pointRadius: 5,
+                showLine: false,
+              },
+            ],
+          }}
           options={chartOptions(
-            look, { title: 'right later by, ms', min: -reach, max: reach, step: reach / 2, ticks: (value) => sayNumber(value, 0) },
-            { title: 'correlation', min: -1, max: 1, step: 0.5, ticks: (value) => sayNumber(value, 1) }, false,
+            look,
+            {
+              title: 'right later by, ms',
+              min: -reach,
+              max: reach,
+              step: reach / 2,
+              ticks: (value) => sayNumber(value, 0),
+            },
+            { title: 'correlation', min: -1, max: 1, step: 0.5, ticks: (value) => sayNumber(value, 1) },
+            false,
           )}
         />
       </Frame>
-      <Said>{turns ? `When the left side is louder, sound reaches the right ${sayNumber(turns[0], 1)} ms later; when the right is, it reaches the left ${sayNumber(-turns[1], 1)} ms later: two microphones, each near its own person.` : clear ? saidOf(match.delaySamples, peakMs, match.polarity === 'inverted') : 'No peak stands out: the sides share nothing that one delay explains.'}</Said>
+      <Said>
+        {turns
+          ? `When the left side is louder, sound reaches the right ${sayNumber(turns[0], 1)} ms later; when the right is, it reaches the left ${sayNumber(-turns[1], 1)} ms later: two microphones, each near its own person.`
+          : clear
+            ? saidOf(match.delaySamples, peakMs, match.polarity === 'inverted')
+            : 'No peak stands out: the sides share nothing that one delay explains.'}
+      </Said>
     </>
   );
 }
@@ -48,7 +75,10 @@ function takeTurns({ leaning: { left, right } }: MatchEvidence, sampleRate: numb
 }
 
 function valueAt({ arrival: { milliseconds, correlation } }: MatchEvidence, ms: number): number {
-  const nearest = milliseconds.reduce((best, x, i) => (Math.abs(x - ms) < Math.abs(milliseconds[best] - ms) ? i : best), 0);
+  const nearest = milliseconds.reduce(
+    (best, x, i) => (Math.abs(x - ms) < Math.abs(milliseconds[best] - ms) ? i : best),
+    0,
+  );
   return correlation[nearest];
 }
 
@@ -58,4 +88,4 @@ function saidOf(samples: number, peakMs: number, inverted: boolean): string {
   return `The right side is ${sayNumber(Math.abs(samples), 2)} samples (${sayNumber(Math.abs(peakMs), 2)} ms) ${samples > 0 ? 'later' : 'earlier'}${turned}.`;
 }
 
-export const Said = styled.p`font-size: 13px;`;
+const Said = styled.p`font-size: 13px;`;

@@ -27,13 +27,23 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
   // What a person opened or folded stays so while pairs are compared.
   const [chosen, setChosen] = useState<Partial<Record<EvidenceName, boolean>>>({});
   const view = useAppSelector((state) => state.bench.views[clip.id]) ?? whole(format.frames);
-  const range = over === 'shown' ? { startSeconds: view.start / format.sampleRate, endSeconds: view.end / format.sampleRate } : {};
-  const { data, error, isFetching } = useEvidenceQuery({ clipId: clip.id, left: pair[0], right: pair[1], ...range }, { skip: format.channels < 2 });
-  if (format.channels < 2) return <Why aria-label="Why"><FindingsList clip={clip} player={player} /></Why>;
+  const range =
+    over === 'shown' ? { startSeconds: view.start / format.sampleRate, endSeconds: view.end / format.sampleRate } : {};
+  const { data, error, isFetching } = useEvidenceQuery(
+    { clipId: clip.id, left: pair[0], right: pair[1], ...range },
+    { skip: format.channels < 2 },
+  );
+  if (format.channels < 2)
+    return (
+      <Why aria-label="Why">
+        <FindingsList clip={clip} player={player} />
+      </Why>
+    );
   const known = pairs.find(({ channels }) => channels[0] === pair[0] && channels[1] === pair[1]);
   const speaking = speakingViews(known);
   const fold = (name: EvidenceName) => ({
-    open: chosen[name] ?? speaking.includes(name), onOpenChange: (open: boolean) => setChosen({ ...chosen, [name]: open }),
+    open: chosen[name] ?? speaking.includes(name),
+    onOpenChange: (open: boolean) => setChosen({ ...chosen, [name]: open }),
   });
   const names = format.channels === 2 ? ['Left', 'Right'] : pair.map((channel) => `Channel ${channel}`);
   return (
@@ -43,17 +53,28 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
         <h2>Evidence</h2>
         {format.channels > 2 && <PairChooser channels={format.channels} pair={pair} onChange={setPair} />}
         <Choice
-          label="Evidence from" small value={over} onChange={setOver}
-          options={[{ value: 'clip', label: 'Whole clip' }, { value: 'shown', label: 'What the ribbon shows' }]}
+          label="Evidence from"
+          small
+          value={over}
+          onChange={setOver}
+          options={[
+            { value: 'clip', label: 'Whole clip' },
+            { value: 'shown', label: 'What the ribbon shows' },
+          ]}
         />
         {isFetching && <Soft role="status">Looking again ...</Soft>}
-        {over === 'shown' && data && !isFetching && <Soft className="numeric">{sayTime(data.startSeconds, 1)} to {sayTime(data.endSeconds, 1)}</Soft>}
+        {over === 'shown' && data && !isFetching && (
+          <Soft className="numeric">
+            {sayTime(data.startSeconds, 1)} to {sayTime(data.endSeconds, 1)}
+          </Soft>
+        )}
       </Bar>
       {error && <Notice tone="fix">{sentenceOf(error)}</Notice>}
       {data && (
         <Cards>
           <EvidenceCard
-            title="Levels over time" {...fold('balance')}
+            title="Levels over time"
+            {...fold('balance')}
             how="Each line is one side’s level where voices and music lie. Lines together: balanced. One always far below: that side has nothing of its own. Lines that change places: people take turns at two microphones."
           >
             <BalanceView evidence={data} names={names} />
@@ -61,25 +82,29 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
           {data.match && (
             <>
               <EvidenceCard
-                title="What differs, plain and matched" {...fold('null')}
+                title="What differs, plain and matched"
+                {...fold('null')}
                 how="Each bar is how far the difference falls below the sum: longer is more alike. A long first bar: the same on both sides. A short first and a long last bar: one signal in disguise. All short: two different sounds."
               >
                 <NullView match={data.match} clip={clip} player={player} ownPair={pair[0] === 1 && pair[1] === 2} />
               </EvidenceCard>
               <EvidenceCard
-                title="Which side hears it first" {...fold('arrival')}
+                title="Which side hears it first"
+                {...fold('arrival')}
                 how="The peak shows how much later the sound reaches the right side. At 0: together. Up to about 2 ms: one stereo pair. Further out: microphones far apart, or a delay. A peak downwards: one side is upside down. No peak: nothing in common."
               >
                 <ArrivalView match={data.match} sampleRate={format.sampleRate} />
               </EvidenceCard>
               <EvidenceCard
-                title="Both sides over frequency" {...fold('spectrum')}
+                title="Both sides over frequency"
+                {...fold('spectrum')}
                 how="The two lines are the sides’ spectra; the shaded area is how far a filter could turn one into the other (1: fully). High everywhere: one signal. High only in the bass: two microphones in one room."
               >
                 <SpectrumView match={data.match} names={names} />
               </EvidenceCard>
               <EvidenceCard
-                title="Left against right" {...fold('scope')}
+                title="Left against right"
+                {...fold('scope')}
                 how="Each dot is one moment. A rising line: the same on both sides. A falling one: upside down. A steep or flat one: one side louder. A cloud: stereo."
               >
                 <ScopeView match={data.match} names={names} correlation={known?.correlation ?? null} />

@@ -15,8 +15,17 @@ export function FindingsList({ clip, player }: { clip: Clip; player: Player }) {
   const { findings, format, cause, advice } = clip.inspection!;
   const show = (startSeconds: number, endSeconds: number): void => {
     const room = (endSeconds - startSeconds) * ROOM;
-    const frame = (seconds: number): number => Math.max(0, Math.min(format.frames, Math.round(seconds * format.sampleRate)));
-    dispatch(viewChanged({ clipId: clip.id, view: { start: frame(startSeconds - room), end: Math.max(frame(startSeconds - room) + 24, frame(endSeconds + room)) } }));
+    const frame = (seconds: number): number =>
+      Math.max(0, Math.min(format.frames, Math.round(seconds * format.sampleRate)));
+    dispatch(
+      viewChanged({
+        clipId: clip.id,
+        view: {
+          start: frame(startSeconds - room),
+          end: Math.max(frame(startSeconds - room) + 24, frame(endSeconds + room)),
+        },
+      }),
+    );
     player.seek(startSeconds * format.sampleRate);
   };
   return (
@@ -24,17 +33,31 @@ export function FindingsList({ clip, player }: { clip: Clip; player: Player }) {
       {findings.length > 0 && (
         <ul aria-label="Findings">
           {findings.map((finding) => (
-            <li key={`${finding.code} ${finding.channels.join()} ${finding.startSeconds}`} data-severity={finding.severity}>
+            <li
+              key={`${finding.code} ${finding.channels.join()} ${finding.startSeconds}`}
+              data-severity={finding.severity}
+            >
               <Mark aria-hidden="true" />
               <span>{finding.message}</span>
               {finding.endSeconds - finding.startSeconds < format.durationSeconds - 0.05 && (
-                <Jump onPress={() => show(finding.startSeconds, finding.endSeconds)} className="numeric">{sayTime(finding.startSeconds, 1)} to {sayTime(finding.endSeconds, 1)}</Jump>
+                <Jump onPress={() => show(finding.startSeconds, finding.endSeconds)} className="numeric">
+                  {sayTime(finding.startSeconds, 1)} to {sayTime(finding.endSeconds, 1)}
+                </Jump>
               )}
             </li>
           ))}
         </ul>
       )}
-      {cause && <p><strong>Likely cause:</strong> {cause} {advice && <><strong>Next time:</strong> {advice}</>}</p>}
+      {cause && (
+        <p>
+          <strong>Likely cause:</strong> {cause}{' '}
+          {advice && (
+            <>
+              <strong>Next time:</strong> {advice}
+            </>
+          )}
+        </p>
+      )}
     </Box>
   );
 }

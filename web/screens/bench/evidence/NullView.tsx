@@ -4,6 +4,7 @@ import { matchPlan } from '@pocket-twin/core/repair/fromSuggestion.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { MatchEvidence } from '@pocket-twin/core/schema/evidence.ts';
 import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import { inBackground } from '../../../app/inBackground.ts';
 import { useAppDispatch } from '../../../app/store.ts';
 import type { Player } from '../../../listen/player.ts';
 import { Button } from '../../../parts/Button.tsx';
@@ -24,11 +25,14 @@ export function NullView({ match, clip, player, ownPair }: NullViewProps) {
   const dispatch = useAppDispatch();
   const { channels, sampleRate } = clip.inspection!.format;
   const rows: [string, number | null][] = [
-    ['As it is', match.plainNullDb], ['Level and polarity undone', match.levelNullDb], ['Delay undone too', match.alignedNullDb], ['Filter undone too', match.matchedNullDb],
+    ['As it is', match.plainNullDb],
+    ['Level and polarity undone', match.levelNullDb],
+    ['Delay undone too', match.alignedNullDb],
+    ['Filter undone too', match.matchedNullDb],
   ];
   const hear = (matched: boolean): void => {
     dispatch(leftoverProbed(matched ? matchPlan(channels, match) : 'plain'));
-    if (!player.state.playing) void player.toggle();
+    if (!player.state.playing) inBackground(player.toggle());
   };
   return (
     <>
@@ -36,18 +40,35 @@ export function NullView({ match, clip, player, ownPair }: NullViewProps) {
         {rows.map(([name, db]) => (
           <div key={name}>
             <dt>{name}</dt>
-            <dd><Track><Fill style={{ width: `${share(db) * 100}%` }} /></Track><span className="numeric">{db !== null && db < DEEPEST_DB ? `under ${sayNumber(DEEPEST_DB, 0)} dB` : sayDecibels(db, 'dB', 0)}</span></dd>
+            <dd>
+              <Track>
+                <Fill style={{ width: `${share(db) * 100}%` }} />
+              </Track>
+              <span className="numeric">
+                {db !== null && db < DEEPEST_DB ? `under ${sayNumber(DEEPEST_DB, 0)} dB` : sayDecibels(db, 'dB', 0)}
+              </span>
+            </dd>
           </div>
         ))}
       </Bars>
       <Undone>
-        Undone: {match.polarity === 'inverted' ? 'polarity, ' : ''}{sayDecibels(match.gainDb, 'dB')}, <span>{sayNumber(match.delaySamples, 2)} samples ({sayNumber((1000 * match.delaySamples) / sampleRate, 2)} ms)</span>.
+        Undone: {match.polarity === 'inverted' ? 'polarity, ' : ''}
+        {sayDecibels(match.gainDb, 'dB')},{' '}
+        <span>
+          {sayNumber(match.delaySamples, 2)} samples ({sayNumber((1000 * match.delaySamples) / sampleRate, 2)} ms)
+        </span>
+        .
       </Undone>
       {ownPair && (
         <Row>
-          <Headphones size={14} aria-hidden="true" /><span>Hear what is left</span>
-          <Button aria-label="Hear what is left, plain" onPress={() => hear(false)}>plain</Button>
-          <Button aria-label="Hear what is left, matched" onPress={() => hear(true)}>matched</Button>
+          <Headphones size={14} aria-hidden="true" />
+          <span>Hear what is left</span>
+          <Button aria-label="Hear what is left, plain" onPress={() => hear(false)}>
+            plain
+          </Button>
+          <Button aria-label="Hear what is left, matched" onPress={() => hear(true)}>
+            matched
+          </Button>
         </Row>
       )}
     </>

@@ -8,7 +8,15 @@ const SIZE = 190;
 const MARGIN = 22;
 
 /** Samples of the two sides against each other. */
-export function ScopeView({ match: { scope }, names, correlation }: { match: MatchEvidence; names: string[]; correlation: number | null }) {
+export function ScopeView({
+  match: { scope },
+  names,
+  correlation,
+}: {
+  match: MatchEvidence;
+  names: string[];
+  correlation: number | null;
+}) {
   const look = useChartLook();
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
@@ -24,7 +32,10 @@ export function ScopeView({ match: { scope }, names, correlation }: { match: Mat
     context.strokeStyle = look.line;
     context.lineWidth = 1;
     context.strokeRect(SIZE / 2 - half, SIZE / 2 - half, 2 * half, 2 * half);
-    for (const [x, y] of [[1, 0], [0, 1]]) {
+    for (const [x, y] of [
+      [1, 0],
+      [0, 1],
+    ]) {
       context.beginPath();
       context.moveTo(SIZE / 2 - x * half, SIZE / 2 - y * half);
       context.lineTo(SIZE / 2 + x * half, SIZE / 2 + y * half);
@@ -32,7 +43,9 @@ export function ScopeView({ match: { scope }, names, correlation }: { match: Mat
     }
     context.fillStyle = look.ink;
     context.globalAlpha = 0.35;
-    scope.left.forEach((left, i) => context.fillRect(SIZE / 2 + place(left) - 0.75, SIZE / 2 - place(scope.right[i]) - 0.75, 1.5, 1.5));
+    scope.left.forEach((left, i) =>
+      context.fillRect(SIZE / 2 + place(left) - 0.75, SIZE / 2 - place(scope.right[i]) - 0.75, 1.5, 1.5),
+    );
     context.globalAlpha = 1;
     context.font = "12px 'Instrument Sans Variable', sans-serif";
     context.textAlign = 'center';
@@ -46,8 +59,19 @@ export function ScopeView({ match: { scope }, names, correlation }: { match: Mat
   }, [look, names, scope]);
   return (
     <Row>
-      <canvas ref={canvas} role="img" aria-label={`${names[0]} against ${names[1]}`} style={{ width: SIZE, height: SIZE }} />
-      {correlation !== null && <p>Correlation<br /><strong className="numeric">{sayNumber(correlation, 2)}</strong></p>}
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={`${names[0]} against ${names[1]}`}
+        style={{ width: SIZE, height: SIZE }}
+      />
+      {correlation !== null && (
+        <p>
+          Correlation
+          <br />
+          <strong className="numeric">{sayNumber(correlation, 2)}</strong>
+        </p>
+      )}
     </Row>
   );
 }

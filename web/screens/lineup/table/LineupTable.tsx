@@ -1,23 +1,16 @@
-import { ChevronRight, Minus, Square, SquareCheck } from 'lucide-react';
-import { useCallback, useLayoutEffect, useMemo, useRef } from 'react';
-import {
-  Button, Cell, Checkbox, Collection, Column, ColumnResizer, ResizableTableContainer, Row, Table, TableBody, TableHeader, Virtualizer, type Key, type Selection,
-} from 'react-aria-components';
-import { useStore } from 'react-redux';
-import { useNavigate } from 'react-router';
-import type { Lineup } from '@pocket-twin/core/schema/lineup.ts';
-import type { Setup } from '@pocket-twin/core/schema/setup.ts';
-import { useAppDispatch, useAppSelector, type RootState } from '../../../app/store.ts';
-import { chosen, columnsShown, expanded, queueSet, sorted } from '../lineupSlice.ts';
-import { useRow, useRowFetched } from '../useRow.ts';
-import { ChannelRowContent, Fact } from './cells.tsx';
+import { useVirtualizer, defaultRangeExtractor, type Range } from '@tanstack/react-virtual';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef } from 'react';
+import type { Lineup } from '../../../api/useLineup.ts';
+import { useAppDispatch, useAppSelector } from '../../../app/store.ts';
+import { useElementSize } from '../../../parts/useElementSize.ts';
+import { placeKept } from '../lineupSlice.ts';
 import { COLUMNS } from './columns.tsx';
-import { SetupRowContent, type GatheredClips } from './SetupRowContent.tsx';
-import { rememberColumns, type ColumnId } from './shownColumns.ts';
-import { SteadyTableLayout } from './SteadyTableLayout.ts';
-import { ON_THEIR_OWN, TableItems, WITHOUT_SETUP, type ChannelItem, type ClipItem, type SetupItem } from './tableItems.ts';
-import { ROW_HEIGHT, TableFrame } from './tableStyle.ts';
-import { useScrollSteps } from './useScrollSteps.ts';
+import { TableHead } from './TableHead.tsx';
+import { LineOfTable, type LineContext } from './LineOfTable.tsx';
+import { fittingColumns } from './shownColumns.ts';
+import { tableLines, type TableLine } from './tableLines.ts';
+import { HEAD_PIXELS, LINE_PIXELS, TableFrame } from './tableStyle.ts';
+import { useTableActions } from './useTableActions.ts';
 
 interface LineupTableProps {
   projectId: string;
@@ -26,191 +19,139 @@ interface LineupTableProps {
 
 const NONE: string[] = [];
 const FETCHED_TOGETHER = 100;
+const DRAWN_BEYOND = 10;
+// Of the frame's border and a scroll bar.
+const EDGES_PIXELS = 16;
 
-/** All clips of a project, grouped by setup, in React Aria's own table and virtualizer: only what is in sight is drawn. */
+/**
+ * All clips of a project, grouped by setup: a tree grid (WAI-ARIA 1.2) of which only what is in sight is drawn. Not React Aria's own table: it builds
+ * every row of thousands anew whenever they are filtered or sorted, which takes it a second.
+ */
 export function LineupTable({ projectId, lineup }: LineupTableProps) {
   const dispatch = useAppDispatch();
-  const navigate = useNavigate();
-  const store = useStore<RootState>();
   const { query, grouped, folded, unfolded, columns } = useAppSelector((state) => state.lineup);
+  const place = useAppSelector((state) => state.lineup.places[projectId]);
   const chosenIds = useAppSelector((state) => state.lineup.chosen[projectId] ?? NONE);
-  const frame = useRef<HTMLDivElement>(null);
-  useScrollSteps(frame);
-  const items = useRef(new TableItems());
+  const chosen = useMemo(() => new Set(chosenIds), [chosenIds]);
+  const lines = useMemo(() => tableLines(lineup, { grouped, folded, unfolded }), [lineup, grouped, folded, unfolded]);
   const setups = useMemo(() => new Map(lineup.setups.map((setup) => [setup.id, setup])), [lineup.setups]);
-  const rows = useMemo(() => {
-    const open = new Set(unfolded);
-    const channelsOf = (id: string): number => (open.has(id) ? store.getState().rows.byId[id]?.summary?.channels.length ?? 0 : 0);
-    const isLone = (id: string): boolean => setups.get(id)?.clips === 1 && !setups.get(id)!.named;
-    return grouped ? items.current.grouped(lineup.groups, channelsOf, isLone) : items.current.flat(lineup.groups, channelsOf);
-  }, [grouped, lineup.groups, setups, store, unfolded]);
-  const setupIds = useMemo(() => rows.flatMap((row) => (row.kind === 'setup' ? [row.id] : [])), [rows]);
-  const around = useNeighbours(lineup.groups);
-  const expandedKeys = useMemo(() => new Set([...setupIds.filter((id) => !folded.includes(id)), ...unfolded]), [folded, setupIds, unfolded]);
+  const around = useNeighbours(lineup.order);
 
-  // React Aria's own set also knows where a run of choices began; it is handed back for as long as it says what is chosen.
-  const lastSelection = useRef<Selection>(new Set());
-  const selectedKeys = useMemo(() => {
-    const last = lastSelection.current;
-    return last !== 'all' && last.size === chosenIds.length && chosenIds.every((id) => last.has(id)) ? last : new Set(chosenIds);
-  }, [chosenIds]);
-  const choose = (selection: Selection): void => {
-    lastSelection.current = selection;
-    const shown = lineup.groups.flatMap(({ ids }) => ids);
-    const inSight = new Set(shown);
-    const now = selection === 'all' ? shown : shown.filter((id) => selection.has(id));
-    // What the filter hides stays chosen.
-    dispatch(chosen({ projectId, ids: [...chosenIds.filter((id) => !inSight.has(id)), ...now] }));
-  };
-  const act = (key: Key): void => {
-    const id = String(key);
-    if (setupIds.includes(id) || id.includes(':')) return;
-    dispatch(queueSet(null));
-    void navigate(`/projects/${projectId}/bench/${id}`);
-  };
-  const keepWidths = (widths: Map<Key, unknown>): void => {
-    const changed = Object.fromEntries([...widths].filter(([id, width]) => columns.order.includes(id as ColumnId) && typeof width === 'number')) as Partial<Record<ColumnId, number>>;
-    const next = { ...columns, widths: { ...columns.widths, ...changed } };
-    dispatch(columnsShown(next));
-    rememberColumns(next);
-  };
-  const context: RowContext = { projectId, setups, order: columns.order, around };
+  const frame = useRef<HTMLDivElement>(null);
+  const { width } = useElementSize(frame);
+  const fitting = useMemo(
+    () => fittingColumns(columns, width - EDGES_PIXELS, (id) => COLUMNS[id].pixels),
+    [columns, width],
+  );
+  const template = useMemo(() => `46px ${fitting.map(({ pixels }) => `${pixels}px`).join(' ')}`, [fitting]);
+
+  const currentKey = place?.line ?? lines[0]?.key;
+  const current = Math.max(
+    0,
+    lines.findIndex(({ key }) => key === currentKey),
+  );
+  // The line that has the focus stays drawn wherever the list is scrolled to.
+  const range = useCallback(
+    (shown: Range) =>
+      [...new Set([...defaultRangeExtractor(shown), current])].filter((i) => i < lines.length).sort((a, b) => a - b),
+    [current, lines.length],
+  );
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtualizer = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => LINE_PIXELS,
+    getItemKey: (i) => lines[i].key,
+    overscan: DRAWN_BEYOND,
+    rangeExtractor: range,
+    initialOffset: place?.top ?? 0,
+    scrollPaddingStart: HEAD_PIXELS,
+    paddingStart: HEAD_PIXELS,
+    useFlushSync: false,
+  });
+  const actions = useTableActions({
+    projectId,
+    lineup,
+    lines,
+    current,
+    chosenIds,
+    scroller,
+    show: (index) => virtualizer.scrollToIndex(index, { align: 'auto' }),
+  });
+
+  // Whoever comes back from a clip goes on where they left.
+  useLayoutEffect(() => {
+    if (place && scroller.current) scroller.current.scrollTop = place.top;
+    if (place?.comesBack) actions.focusLine(current);
+    // Once, when the table comes up.
+  }, []);
+  useEffect(() => {
+    const element = scroller.current;
+    return () => {
+      dispatch(placeKept({ projectId, top: element?.scrollTop ?? 0 }));
+    };
+  }, [dispatch, projectId]);
+
+  const context = useMemo(
+    (): LineContext => ({ projectId, setups, columns: fitting, template, around, ...actions.pointer }),
+    [actions.pointer, around, fitting, projectId, setups, template],
+  );
+  const entryOf = (line: TableLine) => (line.kind === 'setup' ? undefined : lineup.entries[line.clipId]);
   return (
     <TableFrame ref={frame}>
-      <ResizableTableContainer onResizeEnd={keepWidths}>
-        <Virtualizer layout={SteadyTableLayout} layoutOptions={{ rowHeight: ROW_HEIGHT, headingHeight: 36 }}>
-          <Table
-            aria-label="Clips" selectionMode="multiple" selectionBehavior="replace" selectedKeys={selectedKeys} onSelectionChange={choose} onRowAction={act} disabledBehavior="selection"
-            sortDescriptor={{ column: query.sort, direction: query.descending ? 'descending' : 'ascending' }}
-            onSortChange={({ column, direction }) => {
-              const { sort } = COLUMNS[column as ColumnId];
-              if (sort) dispatch(sorted({ column: sort, descending: direction === 'descending' }));
-            }}
-            treeColumn="name" expandedKeys={expandedKeys}
-            onExpandedChange={(keys) => dispatch(expanded({ open: [...keys].map(String), setups: setupIds }))}
-          >
-            <TableHeader>
-              <Column width={46} minWidth={46}><ChooseBox name="Choose all" /></Column>
-              <Collection items={columns.order.map((id) => ({ id }))} dependencies={[columns]}>
-                {({ id }) => {
-                  const { title, width, sort, numeric, quiet } = COLUMNS[id];
-                  return (
-                    <Column id={id} isRowHeader={id === 'name'} allowsSorting={sort !== null} minWidth={48} defaultWidth={id === 'what' && !columns.widths.what ? '1fr' : columns.widths[id] ?? width} textValue={title}>
-                      {({ sortDirection }) => (
-                        <div className={numeric ? 'heading numbers' : 'heading'}>
-                          <span className={quiet ? 'quiet' : undefined}>{title}</span>
-                          {sortDirection && <span aria-hidden="true">{sortDirection === 'ascending' ? '↑' : '↓'}</span>}
-                          <ColumnResizer aria-label={`Width of ${title}`} />
-                        </div>
-                      )}
-                    </Column>
-                  );
-                }}
-              </Collection>
-            </TableHeader>
-            <TableBody items={rows as (SetupItem | ClipItem)[]} dependencies={[columns.order, setups, projectId]}>
-              {(item) => (item.kind === 'setup' ? setupRow(item, context) : clipRow(item, context))}
-            </TableBody>
-          </Table>
-        </Virtualizer>
-      </ResizableTableContainer>
+      <div
+        ref={scroller}
+        role="treegrid"
+        aria-label="Clips"
+        aria-multiselectable="true"
+        aria-rowcount={lines.length + 1}
+        aria-colcount={fitting.length + 1}
+        onKeyDown={actions.keyDown}
+        data-shown={lineup.shown}
+        data-sorted-by={query.sort}
+        className="scroller"
+      >
+        <div
+          role="presentation"
+          style={{
+            height: virtualizer.getTotalSize(),
+            minWidth: fitting.reduce((sum, { pixels }) => sum + pixels, 46),
+          }}
+        >
+          <TableHead columns={fitting} template={template} order={lineup.order} chosen={chosen} projectId={projectId} />
+          <div role="rowgroup">
+            {virtualizer.getVirtualItems().map(({ index, start, key }) => (
+              <LineOfTable
+                key={key}
+                line={lines[index]}
+                index={index}
+                top={start}
+                isCurrent={index === current}
+                isChosen={lines[index].kind === 'clip' && chosen.has(lines[index].key)}
+                entry={entryOf(lines[index])}
+                context={context}
+              />
+            ))}
+          </div>
+        </div>
+      </div>
     </TableFrame>
   );
 }
 
-type Neighbours = (id: string) => readonly string[];
-
 /** The clips that come into sight with one, in the order of the list; the same function whatever the order is. */
-function useNeighbours(groups: Lineup['groups']): Neighbours {
+function useNeighbours(order: string[]): (id: string) => readonly string[] {
   const chunks = useMemo(() => {
-    const ids = groups.flatMap((group) => group.ids);
     const byId = new Map<string, string[]>();
-    for (let at = 0; at < ids.length; at += FETCHED_TOGETHER) {
-      const chunk = ids.slice(at, at + FETCHED_TOGETHER);
+    for (let at = 0; at < order.length; at += FETCHED_TOGETHER) {
+      const chunk = order.slice(at, at + FETCHED_TOGETHER);
       for (const id of chunk) byId.set(id, chunk);
     }
     return byId;
-  }, [groups]);
+  }, [order]);
   const latest = useRef(chunks);
-  useLayoutEffect(() => { latest.current = chunks; }, [chunks]);
+  useLayoutEffect(() => {
+    latest.current = chunks;
+  }, [chunks]);
   return useCallback((id: string) => latest.current.get(id) ?? [id], []);
-}
-
-interface RowContext {
-  projectId: string;
-  setups: Map<string, Setup>;
-  order: ColumnId[];
-  /** What is fetched together with a clip's row. */
-  around: Neighbours;
-}
-
-/** What stands together without being one setup. */
-const GATHERED: Record<string, GatheredClips> = {
-  [ON_THEIR_OWN]: { name: 'On their own', explanation: 'Nothing else here was recorded the same way.' },
-  [WITHOUT_SETUP]: { name: 'In no setup', explanation: 'Not measured yet, or not readable.' },
-};
-
-// Functions, not components: React Aria must see its own rows and cells.
-
-function setupRow({ id, clips }: SetupItem, context: RowContext) {
-  const setup = context.setups.get(id);
-  const name = setup?.name ?? GATHERED[id]?.name ?? '';
-  return (
-    <Row id={id} textValue={name} isDisabled hasChildItems data-setup={name}>
-      <Cell><Chevron name={name} /></Cell>
-      <Cell><SetupRowContent projectId={context.projectId} setup={setup ?? GATHERED[id]} setups={context.setups} clipIds={clips.map((clip) => clip.id)} /></Cell>
-      {/* React Aria counts a parent's cells to number its rows: one a column, the first of them drawn over the others. */}
-      {context.order.slice(1).map((column) => <Cell key={column}><span /></Cell>)}
-      <Collection items={clips} dependencies={[context.order, context.setups]}>{(clip) => clipRow(clip, context)}</Collection>
-    </Row>
-  );
-}
-
-function clipRow({ id, channels }: ClipItem, context: RowContext) {
-  return (
-    <Row id={id} textValue="" hasChildItems data-clip-id={id}>
-      <Cell><div className="choose"><FetchedRow projectId={context.projectId} id={id} around={context.around} /><ChooseBox name="Choose" /><Chevron name="channels" /></div></Cell>
-      {context.order.map((column) => <Cell key={column}><ClipCell id={id} column={column} setups={context.setups} /></Cell>)}
-      <Collection items={channels}>{(item) => channelRow(item, context)}</Collection>
-    </Row>
-  );
-}
-
-function channelRow({ id, clipId, channel }: ChannelItem, context: RowContext) {
-  return (
-    <Row id={id} textValue={`Channel ${channel}`} isDisabled>
-      <Cell><span /></Cell>
-      <Cell colSpan={context.order.length}><ChannelCell id={clipId} channel={channel} /></Cell>
-    </Row>
-  );
-}
-
-function FetchedRow({ projectId, id, around }: { projectId: string; id: string; around: Neighbours }) {
-  useRowFetched(projectId, id, around);
-  return null;
-}
-
-function ClipCell({ id, column, setups }: { id: string; column: ColumnId; setups: Map<string, Setup> }) {
-  const row = useRow(id);
-  const { numeric, cell } = COLUMNS[column];
-  if (!row) return column === 'name' ? <Fact>...</Fact> : null;
-  const setupName = row.setupId === null ? null : setups.get(row.setupId)?.name ?? null;
-  return <div className={numeric ? 'numbers' : undefined} data-clip={column === 'name' ? row.name : undefined}>{cell(row, setupName)}</div>;
-}
-
-function ChannelCell({ id, channel }: { id: string; channel: number }) {
-  const row = useRow(id);
-  return row ? <ChannelRowContent row={row} channel={channel} /> : null;
-}
-
-function ChooseBox({ name }: { name: string }) {
-  return (
-    <Checkbox slot="selection" aria-label={name}>
-      {({ isSelected, isIndeterminate }) => (isIndeterminate ? <Minus size={17} /> : isSelected ? <SquareCheck size={17} /> : <Square size={17} />)}
-    </Checkbox>
-  );
-}
-
-function Chevron({ name }: { name: string }) {
-  return <Button slot="chevron" aria-label={`Show or hide ${name}`}><ChevronRight size={15} aria-hidden="true" /></Button>;
 }

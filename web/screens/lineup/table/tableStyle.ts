@@ -1,43 +1,43 @@
 import styled from 'styled-components';
 
-export const ROW_HEIGHT = 48;
+export const LINE_PIXELS = 48;
+export const HEAD_PIXELS = 36;
 
-/** The table's own look, by the roles and data attributes that React Aria gives its parts. */
+/** The table's own look, by the roles and attributes of its parts. */
 export const TableFrame = styled.div`
-  flex: 1; min-height: 160px; background: var(--sheet); border: 1px solid var(--line); border-radius: 12px; overflow: hidden; display: flex;
-  > div { flex: 1; min-width: 0; overflow: auto; }
-  [role='treegrid'], [role='grid'] { height: 100%; width: 100%; overflow: auto; outline-offset: -3px; scroll-padding-top: 36px; background: var(--sheet); will-change: transform; }
+  flex: 1; min-height: 160px; @media (max-width: 900px) { flex: 1 0 340px; } background: var(--sheet); border: 1px solid var(--line); border-radius: 12px; overflow: hidden; display: flex;
+  .scroller { flex: 1; min-width: 0; overflow: auto; outline-offset: -3px; background: var(--sheet); scroll-padding-top: ${HEAD_PIXELS}px; }
+  .scroller > [role='presentation'] { position: relative; min-height: 100%; }
 
-  [role='columnheader'] {
-    height: 100%; display: flex; align-items: center; padding: 0 10px; background: var(--paper); border-bottom: 1px solid var(--line); color: var(--soft);
-    font-size: 12px; font-weight: 600; outline-offset: -3px; cursor: default;
-  }
-  .heading { display: flex; gap: 5px; align-items: center; width: 100%; min-width: 0; position: relative; white-space: nowrap; overflow: hidden; }
+  .head { position: sticky; top: 0; z-index: 2; background: var(--paper); }
+  .head [role='row'] { display: grid; height: ${HEAD_PIXELS}px; border-bottom: 1px solid var(--line); }
+  [role='columnheader'] { position: relative; display: flex; align-items: center; padding: 0 10px; color: var(--soft); font-size: 12px; font-weight: 600; min-width: 0; }
+  .heading { display: flex; gap: 5px; align-items: center; min-width: 0; white-space: nowrap; overflow: hidden; }
   .heading > span:first-child { overflow: hidden; text-overflow: ellipsis; }
-  .heading.numbers { justify-content: flex-end; padding-right: 6px; }
+  button.heading { border: 0; background: transparent; padding: 8px 0; font: inherit; color: inherit; cursor: pointer; width: 100%; &:hover { color: var(--ink); } }
+  .numbers .heading { justify-content: flex-end; padding-right: 6px; }
   .quiet { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); }
-  .react-aria-ColumnResizer {
-    position: absolute; right: -2px; top: -10px; bottom: -10px; width: 9px; cursor: col-resize; touch-action: none;
-    &::after { content: ''; position: absolute; left: 4px; top: 8px; bottom: 8px; width: 1px; background: var(--line); }
-    &[data-resizing]::after, &[data-focus-visible]::after { background: var(--left); width: 2px; }
+  .edge {
+    position: absolute; right: -4px; top: 0; bottom: 0; width: 9px; cursor: col-resize; touch-action: none; z-index: 1;
+    &::after { content: ''; position: absolute; left: 4px; top: 9px; bottom: 9px; width: 1px; background: var(--line); }
+    &:focus-visible { outline: none; &::after { background: var(--left); width: 3px; top: 2px; bottom: 2px; } }
   }
 
-  [role='row'] { outline-offset: -3px; cursor: default; }
-  [role='rowgroup'] [role='row'] { border-bottom: 1px solid var(--line); height: 100%; width: 100%; }
-  [role='row'][data-selected] { background: var(--chosen); }
-  [role='row'][data-hovered]:not([data-selected]) { background: color-mix(in srgb, var(--chosen) 45%, var(--sheet)); }
-  [role='row'][data-setup] { background: var(--paper); }
-  [role='row'][data-setup] > :nth-child(2) { overflow: visible !important; width: calc(100% - 46px) !important; z-index: 1; }
-  [role='row'][data-setup] > :nth-child(n + 3) { pointer-events: none; }
-  [role='row'][data-setup] .react-aria-Button[slot='chevron'] { align-self: flex-start; margin-left: -4px; }
-  [role='row'][data-disabled]:not([data-setup]) { background: color-mix(in srgb, var(--paper) 45%, var(--sheet)); }
-  [role='gridcell'], [role='rowheader'] {
-    height: 100%; width: 100%; display: flex; flex-direction: column; justify-content: center; padding: 0 10px; min-width: 0; outline-offset: -3px;
-    > div { min-width: 0; }
+  [role='rowgroup']:not(.head) [role='row'] {
+    position: absolute; top: 0; left: 0; right: 0; height: ${LINE_PIXELS}px; display: grid; border-bottom: 1px solid var(--line); outline-offset: -3px; cursor: default; contain: layout paint style;
+    &:hover { background: color-mix(in srgb, var(--chosen) 45%, var(--sheet)); }
+    &[aria-selected='true'] { background: var(--chosen); }
+    &[data-setup] { background: var(--paper); }
+    &[data-channel] { background: color-mix(in srgb, var(--paper) 45%, var(--sheet)); }
   }
-  .numbers { text-align: right; padding-right: 8px; }
-  .choose { display: flex; align-items: center; gap: 2px; margin-left: -4px; }
-  .react-aria-Checkbox { display: flex; cursor: pointer; color: var(--soft); padding: 4px 2px; border-radius: 6px; &[data-selected], &[data-indeterminate] { color: var(--ink); } &[data-disabled] { visibility: hidden; } }
-  .react-aria-Button[slot='chevron'] { border: 0; background: transparent; padding: 3px 1px; display: flex; cursor: pointer; color: var(--soft); border-radius: 6px; transition: transform 120ms; }
-  [role='row'][data-expanded] .react-aria-Button[slot='chevron'] { transform: rotate(90deg); }
+  [role='gridcell'], [role='rowheader'] { display: flex; flex-direction: column; justify-content: center; padding: 0 10px; min-width: 0; > div { min-width: 0; } }
+  .across { grid-column: 2 / -1; padding: 0 10px 0 0; }
+  [role='gridcell'].numbers { text-align: right; padding-right: 18px; }
+  .choosing { flex-direction: row; align-items: center; justify-content: flex-start; gap: 2px; padding: 0 0 0 8px; }
+  .choose, .chevron { border: 0; background: transparent; padding: 4px 2px; display: flex; cursor: pointer; color: var(--soft); border-radius: 6px; &:hover { color: var(--ink); } }
+  .choose[aria-checked='true'], .choose[aria-checked='mixed'] { color: var(--ink); }
+  .chevron { align-self: center; transition: transform 120ms; &[data-open] { transform: rotate(90deg); } }
+  @media (forced-colors: active) {
+    [role='row'][aria-selected='true'] { outline: 2px solid Highlight; outline-offset: -4px; forced-color-adjust: none; background: Canvas; color: CanvasText; }
+  }
 `;

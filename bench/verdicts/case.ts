@@ -1,0 +1,22 @@
+import type { PairVerdict, Side } from '@pocket-twin/core/schema/verdict.ts';
+import type { Mono } from '@pocket-twin/demo/sound/mono.ts';
+import type { Chance } from './chance.ts';
+
+/** A generated clip and what is true about it. */
+export interface Case {
+  what: string;
+  verdict: PairVerdict;
+  side?: Side;
+  sides: [Mono, Mono];
+  /** Known where one signal was disguised. */
+  disguise?: { gainDb: number; delaySamples: number; polarity: 1 | -1; filtered: boolean };
+  /** Where the verdict changes, in seconds. */
+  boundariesSeconds?: number[];
+  /** Each side carries something of its own, whatever the verdict. */
+  ownOnBoth?: boolean;
+  /** The channel that holds everything all the way through a changing clip. */
+  wholeChannel?: number;
+}
+
+/** Makes one of a kind. */
+export type Maker = (chance: Chance, frames: number) => Case;

@@ -1,0 +1,36 @@
+import { spawn } from 'node:child_process';
+import { SetupProblem } from './setupProblem.mjs';
+
+// Everything that is found without running the code: types, linter, unused, circles, format.
+
+const FOLDERS = ['core', 'media', 'server', 'web', 'cli', 'demo', 'bench', 'e2e', 'scripts'];
+const CHECKS = {
+  types: ['tsc', '--noEmit', '-p', 'tsconfig.json'],
+  linter: ['eslint', '.'],
+  unused: ['knip', '--no-config-hints'],
+  walls: ['depcruise', '--config', '.dependency-cruiser.cjs', ...FOLDERS],
+  format: ['prettier', '--check', '--log-level', 'warn', '.'],
+};
+
+/** Side by side, as each takes most of a core. @throws SetupProblem that names what found something */
+export async function check() {
+  const found = [];
+  await Promise.all(
+    Object.entries(CHECKS).map(async ([name, [program, ...args]]) => {
+      const { status, output } = await run(`node_modules/.bin/${program}`, args);
+      if (status === 0) return;
+      process.stdout.write(output);
+      found.push(name);
+    }),
+  );
+  if (found.length > 0) throw new SetupProblem(`These found something: ${found.join(', ')}.`);
+}
+
+function run(command, args) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'] });
+    let output = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (bytes) => (output += bytes));
+    child.on('close', (status) => resolve({ status, output }));
+  });
+}
