@@ -216,6 +216,11 @@ export async function chooseClip(page: Page, name: string): Promise<void> {
     .click();
 }
 
+/** What the news at the foot of the lineup offers; the one in the top bar may not have heard of it yet. */
+export async function undoLast(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Undo', exact: true, disabled: false }).click();
+}
+
 /** Leaves one clip in the lineup, and waits until it is the only one. */
 export async function searchFor(page: Page, name: string): Promise<void> {
   await page.getByLabel('Search clips').fill(name);

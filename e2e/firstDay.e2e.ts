@@ -12,6 +12,7 @@ import {
   openOnBench,
   searchFor,
   pickRadio,
+  undoLast,
 } from './application.ts';
 
 let app: Application;
@@ -123,7 +124,7 @@ test('several files at once: bad ones get a sentence on their row, a cut one is 
   await page.getByRole('menuitem', { name: 'Remove from the project' }).click();
   await clipRow(page, 'notes.wav').waitFor({ state: 'detached' });
   await page.getByText('notes.wav taken out of the project. The file stays where it is.').waitFor();
-  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await undoLast(page);
   await clipRow(page, 'notes.wav').waitFor();
   await page.close();
 });

@@ -1,5 +1,5 @@
 import type { Page } from 'playwright-core';
-import { Application, chooseClip, clipRow, expectNothingSerious } from './application.ts';
+import { Application, chooseClip, clipRow, expectNothingSerious, undoLast } from './application.ts';
 
 // The lineup of the demo project as a person makes it their own: what it shows, what it asks, what is heard in it, what is put right by hand.
 
@@ -255,7 +255,7 @@ test('setups are merged; a clip is renamed, taken out and put back; a project is
   await page.keyboard.press('Delete');
   await page.getByRole('radio', { name: `All ${CLIPS - 1}`, exact: true }).waitFor();
   expect(await clipRow(page, 'Nothing plugged in').count()).toBe(0);
-  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await undoLast(page);
   await clipRow(page, 'Nothing plugged in').waitFor();
 
   await page.goto(`${app.origin}/`);

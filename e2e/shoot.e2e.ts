@@ -1,7 +1,15 @@
 import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
-import { Application, chooseClip, clipRow, expectNothingSerious, newProject, openOnBench } from './application.ts';
+import {
+  Application,
+  chooseClip,
+  clipRow,
+  expectNothingSerious,
+  newProject,
+  openOnBench,
+  undoLast,
+} from './application.ts';
 import { ODD_ONE, VOICE, takeBytes, takeName } from './card.ts';
 
 // A day's folder that the server can see: linked, put into setups, decided together.
@@ -72,7 +80,7 @@ test('a folder is linked, falls into setups that a person corrects, and gets its
   await page.getByText('Left alone: booth.wav suggests “Left only, as mono”.').waitFor();
   await clipRow(page, 'deck-A002.wav').filter({ hasText: 'Repair kept' }).waitFor();
   await expectNothingSerious(page);
-  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await undoLast(page);
   await page.getByText('Taken back: Fill right from left kept on 3 clips.').waitFor();
   await clipRow(page, 'deck-A002.wav').filter({ hasText: 'Open' }).waitFor();
 
