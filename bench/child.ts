@@ -1,8 +1,8 @@
 // One contender in a process of its own, so that its peak memory is its own.
-import { fillFrom } from '@pocket-twin/core/repair/plans.ts';
+import { fillFrom } from '@pocket-twin/core/repair/plan/plans.ts';
 import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
-import { inspectFile } from '@pocket-twin/media/inspectFile.ts';
-import { renderFile } from '@pocket-twin/media/renderFile.ts';
+import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
+import { renderFile } from '@pocket-twin/media/write/renderFile.ts';
 
 const [what, source, target] = process.argv.slice(2);
 const start = process.hrtime.bigint();

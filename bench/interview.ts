@@ -1,8 +1,9 @@
 import { open } from 'node:fs/promises';
 import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
 import { wavFrame } from '@pocket-twin/core/riff/wavFrame.ts';
-import { hiss, inTurn, mix, type Mono } from '@pocket-twin/demo/sound/mono.ts';
-import { voice } from '@pocket-twin/demo/sound/voice.ts';
+import { inTurn, mix, type Mono } from '@pocket-twin/core/synth/mono.ts';
+import { hiss } from '@pocket-twin/core/synth/noise.ts';
+import { voice } from '@pocket-twin/demo/voice.ts';
 
 const SAMPLE_RATE = 48000;
 const WORDS = { kind: 'integer', bits: 24 } as const;

@@ -1,7 +1,8 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Application } from '../e2e/application.ts';
 import { copyRows } from './copyRows.ts';
@@ -17,7 +18,7 @@ const SHOWN_MS = 150;
 const CHOSEN_MS = 100;
 const PICTURE_MS = 400;
 const SOUND_MS = 100;
-const VOICE = add(chatter(0.1, 0.085, 1), noise(0.0005, 0.085, 3));
+const VOICE = mix(chatter(0.1, 0.085, 1), noise(0.0005, 0.085, 3));
 
 process.env.POCKET_TWIN_DEMO = 'off';
 const app = await Application.start();

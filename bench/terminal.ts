@@ -2,8 +2,9 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { hiss, inTurn, mix } from '@pocket-twin/demo/sound/mono.ts';
-import { voice } from '@pocket-twin/demo/sound/voice.ts';
+import { inTurn, mix } from '@pocket-twin/core/synth/mono.ts';
+import { hiss } from '@pocket-twin/core/synth/noise.ts';
+import { voice } from '@pocket-twin/demo/voice.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import { rounds } from './rounds.ts';
 

@@ -1,13 +1,14 @@
 import { spawnSync } from 'node:child_process';
 import { mkdir, readdir, readFile, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { fillFrom } from '@pocket-twin/core/repair/plans.ts';
+import { fillFrom } from '@pocket-twin/core/repair/plan/plans.ts';
 import { Inspection } from '@pocket-twin/core/schema/inspection.ts';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes, writeTestWav } from '@pocket-twin/media/test/files.ts';
 
 const BIN = new URL('./bin/pocket-twin.mjs', import.meta.url).pathname;
-const LEFT = add(chatter(0.1, 2, 1), noise(0.0003, 2, 3));
+const LEFT = mix(chatter(0.1, 2, 1), noise(0.0003, 2, 3));
 const RIGHT = noise(0.0008, 2, 2);
 
 function run(...args: string[]): { status: number | null; stdout: string; stderr: string } {

@@ -1,6 +1,6 @@
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import { inspectFile } from '@pocket-twin/media/inspectFile.ts';
+import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { EXIT } from './exit.ts';
 import { INSPECT_HELP } from './help.ts';

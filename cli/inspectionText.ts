@@ -1,5 +1,5 @@
-import { repairFromSuggestion } from '@pocket-twin/core/repair/fromSuggestion.ts';
-import { repairName } from '@pocket-twin/core/repair/describe.ts';
+import { repairFromSuggestion } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
+import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import type { Inspection, PairReport, Section } from '@pocket-twin/core/schema/inspection.ts';
 import { sayDepth } from '@pocket-twin/core/pcm/sayDepth.ts';
 import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';

@@ -6,9 +6,9 @@ import {
   splitToMonos,
   sumToMono,
   swapSides,
-} from '@pocket-twin/core/repair/plans.ts';
-import { doesSomething } from '@pocket-twin/core/repair/sameRepair.ts';
-import { repairFromSuggestion } from '@pocket-twin/core/repair/fromSuggestion.ts';
+} from '@pocket-twin/core/repair/plan/plans.ts';
+import { doesSomething } from '@pocket-twin/core/repair/plan/compare.ts';
+import { repairFromSuggestion } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { Repair, type InputTrim } from '@pocket-twin/core/schema/repair.ts';

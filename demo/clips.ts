@@ -1,10 +1,11 @@
 import type { KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
 import { bextChunk, ixmlChunk, type TakeFacts } from './broadcastWave.ts';
-import { atLevel, fit, gain, hiss, inTurn, later, mix, silence, type Mono } from './sound/mono.ts';
-import { accordionPair } from './sound/accordion.ts';
-import { riverPair } from './sound/river.ts';
-import { BARE_OFFICE, BOOTH, DECK, heardFrom, OFFICE, WINCH_HOUSE } from './sound/room.ts';
-import { phrases, voice } from './sound/voice.ts';
+import { atLevel, fit, gain, inTurn, later, mix, silence, type Mono } from '@pocket-twin/core/synth/mono.ts';
+import { hiss } from '@pocket-twin/core/synth/noise.ts';
+import { accordionPair } from '@pocket-twin/core/synth/accordion.ts';
+import { riverPair } from '@pocket-twin/core/synth/river.ts';
+import { BARE_OFFICE, BOOTH, DECK, heardFrom, OFFICE, WINCH_HOUSE } from '@pocket-twin/core/synth/room.ts';
+import { phrases, voice } from './voice.ts';
 import type { ClipTruth } from './truth.ts';
 
 const SAMPLE_RATE = 48000;

@@ -1,7 +1,7 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page, Route } from 'playwright-core';
-import { chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Application, bringIn, clipRow, dropFiles, expectNothingSerious, newProject } from './application.ts';
 import { BAD, GOOD, HISS, VOICE, cardFiles, writeCard } from './card.ts';

@@ -1,12 +1,13 @@
 import { execFileSync } from 'node:child_process';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 
 // A card as it comes from a shoot: takes with a voice on the left and the noise of an open input on the right, and what nobody can read.
 
-export const VOICE = add(chatter(0.12, 4, 1), noise(0.0003, 4, 3));
+export const VOICE = mix(chatter(0.12, 4, 1), noise(0.0003, 4, 3));
 export const HISS = noise(0.0008, 4, 2);
 export const GOOD = 35;
 /** The take that was recorded differently: the same on both sides. */

@@ -1,7 +1,8 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import { add, noise, scale } from '@pocket-twin/core/test/signals.ts';
+import { mix, scale } from '@pocket-twin/core/synth/mono.ts';
+import { noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder } from '@pocket-twin/media/test/files.ts';
 import { Application, chooseClip, clipRow, dropFiles, openOnBench, pickRadio } from './application.ts';
 import { DAY, dayOf, focused, setupRow, VOICE, wav } from './workingDay.ts';
@@ -106,8 +107,8 @@ test('W before Enter writes what is chosen, once however often it is pressed, an
 });
 
 test('after keeping, the choice stays marked and the note agrees with the verdict, also after a reload', async () => {
-  const trace = add(scale(VOICE, 0.004), noise(0.00002, 3, 9));
-  const page = await dayOf(app, complaints, 'Kept', [wav('trace.wav', [add(VOICE, noise(0.00002, 3, 8)), trace])]);
+  const trace = mix(scale(VOICE, 0.004), noise(0.00002, 3, 9));
+  const page = await dayOf(app, complaints, 'Kept', [wav('trace.wav', [mix(VOICE, noise(0.00002, 3, 8)), trace])]);
   await openOnBench(page, 'trace.wav');
   await page.getByRole('radio', { name: /^Left only, as mono/ }).waitFor({ state: 'attached' });
   await page.keyboard.press('4');

@@ -1,5 +1,7 @@
 import type { Page } from 'playwright-core';
-import { add, chatter, delayed, noise, scale } from '@pocket-twin/core/test/signals.ts';
+import { delayed } from '@pocket-twin/core/synth/filters.ts';
+import { mix, scale } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import {
   Application,
@@ -102,7 +104,7 @@ test('each verdict opens with the views that speak for it; all the others are a 
 test('any two channels of many are compared, and the numbers are those of the sound', async () => {
   const page = await app.open('/', complaints, 1400);
   await newProject(page, 'Four channels');
-  const voice = add(chatter(0.12, 6, 1), noise(0.0003, 6, 3));
+  const voice = mix(chatter(0.12, 6, 1), noise(0.0003, 6, 3));
   const four = [voice, noise(0.001, 6, 4), scale(delayed(voice, 96), 0.5), scale(voice, -1)];
   await bringIn(page, [{ name: 'field.wav', mimeType: 'audio/wav', buffer: wavBytes(four) }]);
   await clipRow(page, 'field.wav').filter({ hasText: 'channels' }).waitFor();

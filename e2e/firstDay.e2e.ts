@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import {
   Application,
@@ -27,7 +28,7 @@ afterEach(() => {
   expect(complaints.splice(0)).toEqual([]);
 });
 
-const LEFT = add(chatter(0.12, 6, 1), noise(0.0003, 6, 3));
+const LEFT = mix(chatter(0.12, 6, 1), noise(0.0003, 6, 3));
 const RIGHT = noise(0.0008, 6, 2);
 
 const wav = (name: string, buffer: Buffer) => ({ name, mimeType: 'audio/wav', buffer });

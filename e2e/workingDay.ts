@@ -1,12 +1,13 @@
 import type { Page } from 'playwright-core';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import { bringIn, clipRow, newProject, type Application } from './application.ts';
 
 // The clips of a working day, and a page with all of them measured.
 
-export const VOICE = add(chatter(0.12, 3, 1), noise(0.0003, 3, 3));
-const OTHER = add(chatter(0.12, 3, 5), noise(0.0003, 3, 6));
+export const VOICE = mix(chatter(0.12, 3, 1), noise(0.0003, 3, 3));
+const OTHER = mix(chatter(0.12, 3, 5), noise(0.0003, 3, 6));
 export const HISS = noise(0.0008, 3, 2);
 export const wav = (name: string, sides: Float64Array[]) => ({ name, mimeType: 'audio/wav', buffer: wavBytes(sides) });
 export const DAY = [

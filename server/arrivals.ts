@@ -5,7 +5,7 @@ import { FileStore } from '@tus/file-store';
 import * as z from 'zod';
 import type { Sequelize } from 'sequelize';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import { flushFile, flushFolder } from '@pocket-twin/media/wholeFile.ts';
+import { flushFile, flushFolder } from '@pocket-twin/media/disk/wholeFile.ts';
 import { announce } from './db/changes.ts';
 import { ClipRow } from './db/clip.ts';
 import { ProjectRow } from './db/project.ts';

@@ -1,12 +1,13 @@
 import { Batch, SuggestionUsed } from '@pocket-twin/core/schema/batch.ts';
 import { isUndecided, playsWrong } from '@pocket-twin/core/lineup/standing.ts';
-import { fillFrom, leaveAsItIs, splitToMonos, swapSides } from '@pocket-twin/core/repair/plans.ts';
+import { fillFrom, leaveAsItIs, splitToMonos, swapSides } from '@pocket-twin/core/repair/plan/plans.ts';
 import { asciiBytes } from '@pocket-twin/core/riff/byteSource.ts';
 import { LineupIndex, type Standing } from '@pocket-twin/core/schema/lineup.ts';
 import { Project } from '@pocket-twin/core/schema/project.ts';
 import { Writing } from '@pocket-twin/core/schema/writing.ts';
-import { add, chatter, noise, scale } from '@pocket-twin/core/test/signals.ts';
-import { inspectFile } from '@pocket-twin/media/inspectFile.ts';
+import { mix, scale } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
+import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
 import { INT24, scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -25,8 +26,8 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-const VOICE = add(chatter(0.1, 1, 1), noise(0.0005, 1, 3));
-const OTHER = add(chatter(0.1, 1, 7), noise(0.0005, 1, 8));
+const VOICE = mix(chatter(0.1, 1, 1), noise(0.0005, 1, 3));
+const OTHER = mix(chatter(0.1, 1, 7), noise(0.0005, 1, 8));
 const HISS = noise(0.0008, 1, 2);
 const SOUNDS = { left: [VOICE, HISS], same: [OTHER, OTHER], down: [VOICE, scale(VOICE, -1)] };
 

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Sequelize } from 'sequelize';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import { stampOf } from '@pocket-twin/media/fileStamp.ts';
+import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { announce } from './db/changes.ts';
 import { ClipRow } from './db/clip.ts';
 import type { JobQueue } from './jobs/queue.ts';

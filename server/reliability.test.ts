@@ -3,8 +3,9 @@ import { readlinkSync } from 'node:fs';
 import { access, mkdir, open, readdir, rename, rm, statfs, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import pg from 'pg';
-import { contentHash } from '@pocket-twin/media/contentHash.ts';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { contentHash } from '@pocket-twin/media/disk/contentHash.ts';
+import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 import { smallDisk } from '@pocket-twin/media/test/troubledDisk.ts';
 import { ClipRow } from './db/clip.ts';
@@ -34,7 +35,7 @@ afterAll(async () => {
   await server.stop();
 });
 
-const VOICE = add(chatter(0.1, 2, 1), noise(0.0005, 2, 3));
+const VOICE = mix(chatter(0.1, 2, 1), noise(0.0005, 2, 3));
 const oneSided = (seed = 2): Buffer => wavBytes([VOICE, noise(0.0008, 2, seed)]);
 const encoded = (metadata: Record<string, string>): string =>
   Object.entries(metadata)

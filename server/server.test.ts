@@ -1,10 +1,10 @@
 import { request } from 'node:http';
-import { fillFrom, selectChannel } from '@pocket-twin/core/repair/plans.ts';
+import { fillFrom, selectChannel } from '@pocket-twin/core/repair/plan/plans.ts';
 import { Evidence } from '@pocket-twin/core/schema/evidence.ts';
 import { ServerEvent } from '@pocket-twin/core/schema/changes.ts';
 import { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { Writing } from '@pocket-twin/core/schema/writing.ts';
-import { chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Client, until } from './test/client.ts';
 import { startTestServer } from './test/testServer.ts';

@@ -1,12 +1,13 @@
 import { execFileSync } from 'node:child_process';
 import { copyFile, mkdir, rename, symlink, truncate, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { fillFrom, swapSides } from '@pocket-twin/core/repair/plans.ts';
+import { fillFrom, swapSides } from '@pocket-twin/core/repair/plan/plans.ts';
 import { MediaListing } from '@pocket-twin/core/schema/mediaFolder.ts';
 import { SuggestionUsed } from '@pocket-twin/core/schema/batch.ts';
 import { Project } from '@pocket-twin/core/schema/project.ts';
 import type { Lineup, LineupRow } from '@pocket-twin/core/schema/lineup.ts';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes, writeTestWav } from '@pocket-twin/media/test/files.ts';
 import type { Router } from 'express';
 import { clipRoutes } from './http/clipRoutes.ts';
@@ -31,9 +32,9 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-const VOICE = add(chatter(0.1, 2, 1), noise(0.0005, 2, 3));
+const VOICE = mix(chatter(0.1, 2, 1), noise(0.0005, 2, 3));
 const HISS = noise(0.0008, 2, 2);
-const OTHER = add(chatter(0.1, 2, 7), noise(0.0005, 2, 8));
+const OTHER = mix(chatter(0.1, 2, 7), noise(0.0005, 2, 8));
 const oneSided = (): Buffer => wavBytes([VOICE, HISS]);
 
 const names = (rows: LineupRow[]): string[] => rows.map(({ name }) => name);
@@ -265,7 +266,7 @@ test('removed clips can be put back; a name for display leaves the file its own'
 
 test('left and right files are proposed as a pair, and the answer is kept', async () => {
   const projectId = await client.newProject();
-  const wide = add(chatter(0.05, 4, 1), noise(0.0005, 4, 3));
+  const wide = mix(chatter(0.05, 4, 1), noise(0.0005, 4, 3));
   await client.upload(projectId, 'walk_L.wav', wavBytes([wide]));
   await client.upload(projectId, 'walk_R.wav', wavBytes([wide.subarray(17)]));
   const {
@@ -299,7 +300,7 @@ test('a folder is linked without copying; what moves or changes is said and can 
   expect((await link()).body).toEqual({ clips: 0, skipped: [] });
   const clips = await client.settled(projectId, 2);
   expect(clips.every(({ linked, sourceState }) => linked && sourceState === 'here')).toBe(true);
-  const rows = await client.rowsOf(projectId, 'sort=name');
+  const rows = await client.rowsOf(projectId, 'sort=name&grouped=false');
   expect(rows.map(({ folder }) => folder)).toEqual(['card', 'card/day 2']);
 
   const stateOf = async (name: string) =>

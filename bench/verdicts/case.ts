@@ -1,6 +1,6 @@
 import type { PairVerdict, Side } from '@pocket-twin/core/schema/verdict.ts';
-import type { Mono } from '@pocket-twin/demo/sound/mono.ts';
-import type { Chance } from './chance.ts';
+import type { Mono } from '@pocket-twin/core/synth/mono.ts';
+import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 
 /** A generated clip and what is true about it. */
 export interface Case {

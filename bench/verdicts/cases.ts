@@ -1,12 +1,15 @@
-import { convolve } from '@pocket-twin/demo/sound/convolve.ts';
-import { gain, hiss, mix, type Mono } from '@pocket-twin/demo/sound/mono.ts';
+import { convolve } from '@pocket-twin/core/synth/convolve.ts';
+import { speech, turns } from './sources.ts';
+import { allPass, filtered, shelf } from '@pocket-twin/core/synth/filters.ts';
+import { ambience, drums, instrument } from '@pocket-twin/core/synth/instruments.ts';
+import { gain, mix, type Mono, RATE, spoken } from '@pocket-twin/core/synth/mono.ts';
+import { hiss } from '@pocket-twin/core/synth/noise.ts';
 import type { Side } from '@pocket-twin/core/schema/verdict.ts';
 import type { Case, Maker } from './case.ts';
-import type { Chance } from './chance.ts';
+import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { interrupted, joinedFrom } from './changes.ts';
 import { throughCodec, type Codec } from './codec.ts';
-import { addPulse, heardBy, randomRoom, type Microphone } from './room.ts';
-import { allPass, ambience, drums, filtered, instrument, RATE, shelf, speech, spoken, turns } from './sources.ts';
+import { addPulse, heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';
 
 const programme = (chance: Chance, frames: number): Mono =>
   chance.often(0.75) ? speech(chance, frames) : mix(instrument(chance, frames), drums(chance, frames));

@@ -1,7 +1,7 @@
-import { hiss, type Mono } from '@pocket-twin/demo/sound/mono.ts';
+import { type Mono, RATE } from '@pocket-twin/core/synth/mono.ts';
+import { hiss } from '@pocket-twin/core/synth/noise.ts';
 import type { Case, Maker } from './case.ts';
-import type { Chance } from './chance.ts';
-import { RATE } from './sources.ts';
+import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 
 /** Two or three clips of different kinds, one after the other. */
 export function joinedFrom(chance: Chance, frames: number, makers: Maker[]): Case {

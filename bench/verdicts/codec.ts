@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Mono } from '@pocket-twin/demo/sound/mono.ts';
+import type { Mono } from '@pocket-twin/core/synth/mono.ts';
 
 const QUIET = ['-nostdin', '-hide_banner', '-loglevel', 'error'];
 const CODECS = { mp3: ['libmp3lame', 'mp3'], aac: ['aac', 'adts'], opus: ['libopus', 'ogg'] } as const;

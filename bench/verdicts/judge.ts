@@ -3,8 +3,8 @@ import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { inspect } from '@pocket-twin/core/test/inspecting.ts';
 import type { Case } from './case.ts';
 import { makeCase } from './cases.ts';
-import { Chance } from './chance.ts';
-import { RATE } from './sources.ts';
+import { Chance } from '@pocket-twin/core/synth/chance.ts';
+import { RATE } from '@pocket-twin/core/synth/mono.ts';
 
 const CASES_A_SEED = 1_000_000;
 

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { measure } from '../test/inspecting.ts';
-import { add, chatter, noise, scale, sine } from '../test/signals.ts';
+import { mix, scale } from '../synth/mono.ts';
+import { chatter, noise } from '../synth/noise.ts';
+import { sine } from '../synth/tones.ts';
 import { channelActivity } from './channelActivity.ts';
 
 const SECONDS = 12;
@@ -19,7 +21,7 @@ test('speech over any hiss below it is a programme that moves, sounds like speec
   fc.assert(
     fc.property(fc.double({ min: -90, max: -58, noNaN: true }), (hissDbfs) => {
       const rms = 10 ** (hissDbfs / 20);
-      const found = activityOf(add(speech, noise(rms, SECONDS, 2)));
+      const found = activityOf(mix(speech, noise(rms, SECONDS, 2)));
       expect(found).toMatchObject({ content: 'programme', moves: true, soundsLikeSpeech: true });
       // The speech band holds about a fifth of white noise.
       expect(Math.abs(10 * Math.log10(found.pausePower / (rms * rms * 0.2)))).toBeLessThan(2);

@@ -1,4 +1,4 @@
-import { noiseFloorPower, NOTHING_POWER, percentile } from '../measure/noiseFloor.ts';
+import { noiseFloorPower, NOTHING_POWER, percentile } from '../measure/stream/noiseFloor.ts';
 import type { ChannelMeasurement } from '../measure/measurement.ts';
 import type { ChannelContent } from '../schema/inspection.ts';
 import { dbFromAmplitude, dbFromPower, powerFromDb } from '../signal/decibels.ts';

@@ -1,13 +1,16 @@
-import { repairFromSuggestion } from '../repair/fromSuggestion.ts';
-import { Router } from '../repair/router.ts';
+import { repairFromSuggestion } from '../repair/plan/fromSuggestion.ts';
+import { Router } from '../repair/run/router.ts';
 import type { Inspection } from '../schema/inspection.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { seededRandom } from '../signal/random.ts';
 import { inspect } from '../test/inspecting.ts';
-import { add, chatter, delayed, lowPassed, noise, scale, sine } from '../test/signals.ts';
+import { delayed, lowPassed } from '../synth/filters.ts';
+import { mix, scale } from '../synth/mono.ts';
+import { chatter, noise } from '../synth/noise.ts';
+import { sine } from '../synth/tones.ts';
 
 const SECONDS = 4;
-const voice = lowPassed(add(chatter(0.08, SECONDS, 1), noise(amplitudeFromDb(-68), SECONDS, 2)));
+const voice = lowPassed(mix(chatter(0.08, SECONDS, 1), noise(amplitudeFromDb(-68), SECONDS, 2)));
 const hiss = (db: number, seed = 3): Float64Array => noise(amplitudeFromDb(db), SECONDS, seed);
 const nothing = new Float64Array(SECONDS * 48000);
 const codes = (found: Inspection): string[] => found.findings.map(({ code }) => code);
@@ -16,9 +19,9 @@ test.each([
   ['silence', nothing],
   ['hiss at -62 dBFS', hiss(-62)],
   ['loud hiss at -50 dBFS', hiss(-50)],
-  ['mains hum with hiss', add(sine(50, 0.01, SECONDS), hiss(-66))],
+  ['mains hum with hiss', mix(sine(50, 0.01, SECONDS), hiss(-66))],
   ['an offset of the converter with hiss', hiss(-60).map((x) => x + 0.01)],
-  ['bleed 34 dB down under hiss', add(scale(voice, amplitudeFromDb(-34)), hiss(-70))],
+  ['bleed 34 dB down under hiss', mix(scale(voice, amplitudeFromDb(-34)), hiss(-70))],
 ])('a voice on one side with %s on the other is one-sided', async (_what, dead) => {
   for (const side of ['left', 'right'] as const) {
     const found = await inspect(side === 'left' ? [voice, dead] : [dead, voice]);
@@ -38,7 +41,7 @@ test.each([
 });
 
 test('knocks and a plug that is pulled leave a dead side dead; a person listens, as it may have been a word', async () => {
-  const [said, seconds] = [add(chatter(0.08, 20, 1), noise(0.0003, 20, 2)), 20];
+  const [said, seconds] = [mix(chatter(0.08, 20, 1), noise(0.0003, 20, 2)), 20];
   const knocked = (at: number[], level: number, decay: number): Float64Array => {
     const side = noise(0.0003, seconds, 9);
     for (const start of at)
@@ -71,12 +74,12 @@ test('knocks and a plug that is pulled leave a dead side dead; a person listens,
   expect((await inspect([click, click])).detail).toBe('There is only the recorder’s own noise, at −71 dBFS.');
   // Three seconds of somebody else are more than that.
   const answer = noise(0.0003, seconds, 9);
-  answer.set(add(chatter(0.06, 3, 7), noise(0.0003, 3, 8)), 10 * 48000);
+  answer.set(mix(chatter(0.06, 3, 7), noise(0.0003, 3, 8)), 10 * 48000);
   expect((await inspect([said, answer])).verdict).not.toBe('one-sided');
 });
 
 test('hum on a dead side is called hum, with its frequency', async () => {
-  const found = await inspect([voice, add(sine(60, 0.004, SECONDS), hiss(-80))]);
+  const found = await inspect([voice, mix(sine(60, 0.004, SECONDS), hiss(-80))]);
   expect(found.detail).toBe('The right side is mains hum (60 Hz) at −51 dBFS.');
   expect(found.channels[1]).toMatchObject({ mainsHz: 60, humDbfs: expect.closeTo(-51, 0) });
 });
@@ -87,12 +90,12 @@ test('the same on both sides is dual mono, also with a little independent noise'
     suggestion: { action: 'select', from: 1 },
     pairs: [{ nullDepthDb: null }],
   });
-  expect((await inspect([add(voice, hiss(-66, 4)), add(voice, hiss(-66, 5))])).verdict).toBe('dual-mono');
+  expect((await inspect([mix(voice, hiss(-66, 4)), mix(voice, hiss(-66, 5))])).verdict).toBe('dual-mono');
 });
 
 test('a side signal 30 dB down is still stereo', async () => {
   const side = scale(chatter(0.08, SECONDS, 9), amplitudeFromDb(-30));
-  expect(await inspect([add(voice, side), add(voice, scale(side, -1))])).toMatchObject({
+  expect(await inspect([mix(voice, side), mix(voice, scale(side, -1))])).toMatchObject({
     verdict: 'stereo',
     suggestion: { action: 'none' },
   });
@@ -126,8 +129,8 @@ test('two talkers in turn, each earlier and louder on their own microphone, are 
   const turns = chatter(0.08, 12, 1).map((x, i) => (Math.floor(i / 72000) % 2 === 0 ? x : 0));
   const others = chatter(0.08, 12, 2).map((x, i) => (Math.floor(i / 72000) % 2 === 1 ? x : 0));
   const found = await inspect([
-    add(turns, scale(delayed(others, 180), 0.15), noise(0.0003, 12, 6)),
-    add(others, scale(delayed(turns, 200), 0.15), noise(0.0003, 12, 7)),
+    mix(turns, scale(delayed(others, 180), 0.15), noise(0.0003, 12, 6)),
+    mix(others, scale(delayed(turns, 200), 0.15), noise(0.0003, 12, 7)),
   ]);
   expect(found).toMatchObject({
     verdict: 'two-mics',
@@ -145,8 +148,8 @@ test('two people on gated microphones, each alone on a side in turn, are two mic
 test('a clip whose right side drops out in the middle changes, with boundaries to 0.2 s, and nothing is thrown away', async () => {
   const sound = chatter(0.08, 12, 1);
   const found = await inspect([
-    add(sound, noise(0.0003, 12, 2)),
-    add(
+    mix(sound, noise(0.0003, 12, 2)),
+    mix(
       sound.map((x, i) => (i > 5 * 48000 && i < 7.2 * 48000 ? 0 : x)),
       noise(0.0003, 12, 3),
     ),
@@ -166,9 +169,9 @@ test('a side that is lost for two seconds is found in true stereo, in a disguise
   const [a, b] = [chatter(0.08, 14, 41), chatter(0.08, 14, 42)];
   const noises = [noise(0.0002, 14, 43), noise(0.0002, 14, 44)];
   const wholes: [string, Float64Array[]][] = [
-    ['stereo', [add(a, scale(b, 0.4), noises[0]), add(scale(delayed(a, 12), 0.5), b, noises[1])]],
-    ['fake-stereo', [add(a, noises[0]), delayed(add(a, noises[0]), 130)]],
-    ['dual-mono', [add(a, noises[0]), add(a, noises[0])]],
+    ['stereo', [mix(a, scale(b, 0.4), noises[0]), mix(scale(delayed(a, 12), 0.5), b, noises[1])]],
+    ['fake-stereo', [mix(a, noises[0]), delayed(mix(a, noises[0]), 130)]],
+    ['dual-mono', [mix(a, noises[0]), mix(a, noises[0])]],
   ];
   for (const [verdict, sides] of wholes) {
     for (const [lost, instead] of [
@@ -195,8 +198,8 @@ test('a long turn that leaves the other microphone with faint bleed is no change
   const first = chatter(0.08, 12, 51);
   const second = chatter(0.08, 12, 52).map((x, i) => (i < 3 * 48000 || i > 9 * 48000 ? x : 0));
   const found = await inspect([
-    add(first, scale(delayed(second, 150), 0.05), noise(0.0005, 12, 53)),
-    add(second, scale(delayed(first, 150), 0.05), noise(0.0005, 12, 54)),
+    mix(first, scale(delayed(second, 150), 0.05), noise(0.0005, 12, 53)),
+    mix(second, scale(delayed(first, 150), 0.05), noise(0.0005, 12, 54)),
   ]);
   expect(found).toMatchObject({ verdict: 'two-mics', suggestion: { action: 'split' } });
 });
@@ -252,7 +255,7 @@ test('short, odd and strange clips get an answer', async () => {
 });
 
 test('on many channels: copies are grouped, empty ones named, and the closest voice found', async () => {
-  const far = add(
+  const far = mix(
     scale(delayed(voice, 200), 0.3),
     scale(delayed(voice, 1900), 0.12),
     scale(delayed(voice, 3800), 0.08),
@@ -288,7 +291,7 @@ test('of microphones at 0.3 to 4 m in one room, all turned up alike, the nearest
       const late = Math.round(48000 * seconds);
       return voice.map((_, i) => (i < late ? 0 : gain * voice[i - late]));
     });
-    const sound = add(...heard, hiss(-66, Math.round(100 * metres)));
+    const sound = mix(...heard, hiss(-66, Math.round(100 * metres)));
     const rms = Math.sqrt(sound.reduce((sum, x) => sum + x * x, 0) / sound.length);
     return scale(sound, 0.04 / rms);
   };
@@ -305,7 +308,7 @@ test('of microphones at 0.3 to 4 m in one room, all turned up alike, the nearest
 test('on many channels pairs are neighbours, and those that the sound shows besides', async () => {
   const other = lowPassed(chatter(0.07, SECONDS, 41));
   const room = noise(0.03, SECONDS, 42);
-  const [left, right] = [add(room, noise(0.012, SECONDS, 43)), add(delayed(room, 3.4), noise(0.012, SECONDS, 44))];
+  const [left, right] = [mix(room, noise(0.012, SECONDS, 43)), mix(delayed(room, 3.4), noise(0.012, SECONDS, 44))];
   const pairsOf = async (...channels: Float64Array[]) =>
     (await inspect(channels)).pairs.map(({ channels: pair }) => pair);
   expect(await pairsOf(left, right, voice, other)).toEqual([
@@ -337,7 +340,7 @@ test('clipping, heat, quiet and offset are noticed', async () => {
 });
 
 test('two voices that nobody else hears are two microphones, whether they take turns or talk at once, and no arrival is claimed', async () => {
-  const own = (seed: number): Float64Array => add(chatter(0.1, 12, seed), noise(amplitudeFromDb(-70), 12, seed + 50));
+  const own = (seed: number): Float64Array => mix(chatter(0.1, 12, seed), noise(amplitudeFromDb(-70), 12, seed + 50));
   const atOnce = await inspect([own(21), own(22)]);
   expect(atOnce).toMatchObject({
     verdict: 'two-mics',

@@ -1,5 +1,5 @@
 import type { ChannelMeasurement, Measurement } from '../measure/measurement.ts';
-import { noiseFloorPower } from '../measure/noiseFloor.ts';
+import { noiseFloorPower } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type ChannelReport, type ClipFormat, type Inspection } from '../schema/inspection.ts';
 import type { ClipVerdict } from '../schema/verdict.ts';
 import { dbFromAmplitude, dbFromPower } from '../signal/decibels.ts';

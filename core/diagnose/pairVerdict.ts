@@ -1,5 +1,5 @@
 import type { ChannelMeasurement, MatchedSegment, PairMeasurement } from '../measure/measurement.ts';
-import { percentile } from '../measure/noiseFloor.ts';
+import { percentile } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, type ChannelActivity } from './channelActivity.ts';

@@ -1,6 +1,6 @@
 import type { ChannelMeasurement, MatchedSegment } from '../measure/measurement.ts';
-import { NOTHING_POWER, percentile } from '../measure/noiseFloor.ts';
-import type { PairMatch } from '../measure/pairMatch.ts';
+import { NOTHING_POWER, percentile } from '../measure/stream/noiseFloor.ts';
+import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Disguise } from '../schema/inspection.ts';
 import type { PairVerdict, Side } from '../schema/verdict.ts';
 import { dbFromPower } from '../signal/decibels.ts';

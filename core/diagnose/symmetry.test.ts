@@ -1,13 +1,15 @@
 import fc from 'fast-check';
 import type { Inspection } from '../schema/inspection.ts';
 import { inspect } from '../test/inspecting.ts';
-import { add, chatter, delayed, lowPassed, noise, scale } from '../test/signals.ts';
+import { delayed, lowPassed } from '../synth/filters.ts';
+import { mix, scale } from '../synth/mono.ts';
+import { chatter, noise } from '../synth/noise.ts';
 
 const SECONDS = 9;
 const RATE = 24000;
 const voice = (seed: number): Float64Array => chatter(0.08, SECONDS, seed, RATE);
 const hiss = (rms: number, seed: number): Float64Array => noise(rms, SECONDS, seed, RATE);
-const [one, other] = [add(voice(61), hiss(0.0002, 63)), add(voice(62), hiss(0.0002, 64))];
+const [one, other] = [mix(voice(61), hiss(0.0002, 63)), mix(voice(62), hiss(0.0002, 64))];
 const inTurn = (turn: number, sound: Float64Array): Float64Array =>
   sound.map((x, i) => (Math.floor(i / (1.5 * RATE)) % 2 === turn ? x : 0));
 const [first, second] = [inTurn(0, voice(65)), inTurn(1, voice(66))];
@@ -21,10 +23,10 @@ const PAIRS: Record<string, [Float64Array, Float64Array]> = {
   'fake-stereo, upside down': [one, scale(one, -1)],
   'fake-stereo, filtered': [one, lowPassed(one)],
   'two-mics': [
-    add(first, scale(delayed(second, 90), 0.15), hiss(0.0003, 70)),
-    add(second, scale(delayed(first, 100), 0.15), hiss(0.0003, 71)),
+    mix(first, scale(delayed(second, 90), 0.15), hiss(0.0003, 70)),
+    mix(second, scale(delayed(first, 100), 0.15), hiss(0.0003, 71)),
   ],
-  stereo: [add(one, scale(other, 0.4)), add(scale(one, 0.4), other)],
+  stereo: [mix(one, scale(other, 0.4)), mix(scale(one, 0.4), other)],
   changing: [one, one.map((x, i) => (i > 3.2 * RATE && i < 6.1 * RATE ? 0 : x))],
 };
 const names = Object.keys(PAIRS);

@@ -1,4 +1,4 @@
-import type { PairMatch } from '../measure/pairMatch.ts';
+import type { PairMatch } from '../measure/pair/pairMatch.ts';
 
 /**
  * How much a pair looks like two microphones that were never meant as a stereo pair: above 1 it is, below 1 it is one

@@ -1,6 +1,6 @@
 import type { Sketch } from '../schema/clip.ts';
 import { inspect } from '../test/inspecting.ts';
-import { chatter, noise } from '../test/signals.ts';
+import { chatter, noise } from '../synth/noise.ts';
 import { lineupHead, type HeadClip } from './lineupHead.ts';
 import { playsWrong, standingOf, type StandingFacts } from './standing.ts';
 import { summarise } from './summarise.ts';

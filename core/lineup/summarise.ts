@@ -1,5 +1,5 @@
-import { repairName } from '../repair/describe.ts';
-import { repairFromSuggestion } from '../repair/fromSuggestion.ts';
+import { repairName } from '../repair/plan/describe.ts';
+import { repairFromSuggestion } from '../repair/plan/fromSuggestion.ts';
 import type { Sketch } from '../schema/clip.ts';
 import type { Inspection } from '../schema/inspection.ts';
 import type { LineupSummary } from '../schema/lineup.ts';

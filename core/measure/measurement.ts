@@ -1,5 +1,5 @@
-import type { PairMatch } from './pairMatch.ts';
-import type { PairSegment } from './pairState.ts';
+import type { PairMatch } from './pair/pairMatch.ts';
+import type { PairSegment } from './sections/pairState.ts';
 
 /**
  * Numbers about a clip, no opinion. Amplitudes and powers are linear with full scale at 1;

@@ -1,7 +1,7 @@
-import { channelTone } from './channelTone.ts';
-import { pairBySound, type ChannelsMeter } from './channelPairs.ts';
-import { findDuplicates } from './duplicates.ts';
-import { matchedSegments, SILENT_PEAK } from './matchedSegments.ts';
+import { channelTone } from './spectra/channelTone.ts';
+import { pairBySound, type ChannelsMeter } from './pair/channelPairs.ts';
+import { findDuplicates } from './pair/duplicates.ts';
+import { matchedSegments, SILENT_PEAK } from './sections/matchedSegments.ts';
 import type { Measurement, PairMeasurement } from './measurement.ts';
 import type { SoundReader } from './soundReader.ts';
 

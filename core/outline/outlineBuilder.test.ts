@@ -1,6 +1,6 @@
-import { ClipMeter } from '../measure/clipMeter.ts';
+import { ClipMeter } from '../measure/stream/clipMeter.ts';
 import { INTERLEAVED, interleave } from '../pcm/interleave.ts';
-import { chatter, noise } from '../test/signals.ts';
+import { chatter, noise } from '../synth/noise.ts';
 import { bucketFrames, outlineShape } from './outline.ts';
 import { OutlineBuilder } from './outlineBuilder.ts';
 

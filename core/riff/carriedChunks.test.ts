@@ -1,5 +1,5 @@
-import { fillFrom, selectChannel, splitToMonos, sumToMono, swapSides } from '../repair/plans.ts';
-import { outputChannelNames } from '../repair/outputNames.ts';
+import { fillFrom, selectChannel, splitToMonos, sumToMono, swapSides } from '../repair/plan/plans.ts';
+import { outputChannelNames } from '../repair/plan/outputNames.ts';
 import { noFacts } from '../schema/clipFacts.ts';
 import type { Repair } from '../schema/repair.ts';
 import { broadcastFacts } from './broadcastFacts.ts';

@@ -1,5 +1,5 @@
 import { diagnose } from '../diagnose/diagnose.ts';
-import { ClipMeter } from '../measure/clipMeter.ts';
+import { ClipMeter } from '../measure/stream/clipMeter.ts';
 import type { Measurement } from '../measure/measurement.ts';
 import { lookTwice } from '../measure/secondLook.ts';
 import type { SoundReader } from '../measure/soundReader.ts';

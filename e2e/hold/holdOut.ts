@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import pg from 'pg';
 import type { Page } from 'playwright-core';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { seededRandom } from '@pocket-twin/core/signal/random.ts';
 import { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { Writing } from '@pocket-twin/core/schema/writing.ts';
@@ -166,7 +167,7 @@ export class Siege {
         for (let i = lane; i < count; i += 4) {
           const seconds = 1 + this.random() * 2;
           const bytes = wavBytes([
-            add(chatter(0.1, seconds, Math.floor(this.random() * 1e6)), noise(0.0005, seconds, 3)),
+            mix(chatter(0.1, seconds, Math.floor(this.random() * 1e6)), noise(0.0005, seconds, 3)),
             noise(0.0008, seconds, Math.floor(this.random() * 1e6)),
           ]);
           const one = {

@@ -2,7 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { seededRandom } from '@pocket-twin/core/signal/random.ts';
-import { add, chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { writeTestWav } from './files.ts';
 
 // Recordings in every container that is read, made here, and what a bad cable, a full card or somebody hostile makes of them.
@@ -41,7 +42,7 @@ export interface Recording {
 /** One recording of a second in each of the twelve containers. */
 export async function recordings(folder: string): Promise<Recording[]> {
   const wav = await writeTestWav(join(folder, 'source.wav'), [
-    add(chatter(0.1, 1, 1), noise(0.0005, 1, 3)),
+    mix(chatter(0.1, 1, 1), noise(0.0005, 1, 3)),
     noise(0.0008, 1, 2),
   ]);
   return Promise.all(

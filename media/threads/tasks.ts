@@ -3,14 +3,14 @@ import type { Progress } from '@pocket-twin/core/schema/changes.ts';
 import type { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import { contentHash } from '../contentHash.ts';
-import { diskTrouble } from '../diskTrouble.ts';
-import { forecastRepair } from '../forecastRepair.ts';
-import { gatherEvidence } from '../gatherEvidence.ts';
-import { inspectFile, measureLaterPart } from '../inspectFile.ts';
-import { readSketch } from '../sketch.ts';
-import { writeStillOf } from '../still.ts';
-import { writeFiles } from '../writeFiles.ts';
+import { contentHash } from '../disk/contentHash.ts';
+import { diskTrouble } from '../disk/diskTrouble.ts';
+import { forecastRepair } from '../write/forecastRepair.ts';
+import { gatherEvidence } from '../read/gatherEvidence.ts';
+import { inspectFile, measureLaterPart } from '../read/inspectFile.ts';
+import { readSketch } from '../read/sketch.ts';
+import { writeStillOf } from '../picture/still.ts';
+import { writeFiles } from '../write/writeFiles.ts';
 
 type OnProgress = (progress: Progress) => void;
 

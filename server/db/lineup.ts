@@ -2,7 +2,7 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import { arrange } from '@pocket-twin/core/lineup/arrange.ts';
 import { lineupHead } from '@pocket-twin/core/lineup/lineupHead.ts';
 import { standingOf } from '@pocket-twin/core/lineup/standing.ts';
-import { repairName } from '@pocket-twin/core/repair/describe.ts';
+import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import type { Sketch, SourceState } from '@pocket-twin/core/schema/clip.ts';
 import type { ClipFacts, FrameRate } from '@pocket-twin/core/schema/clipFacts.ts';
 import type {
@@ -16,7 +16,7 @@ import type {
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
 import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
-import { timecodeFromSeconds } from '@pocket-twin/core/signal/timecode.ts';
+import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
 import { ClipPairRow } from './clipPair.ts';
 import { ProjectRow } from './project.ts';
 import { historyOf } from './projectHistory.ts';

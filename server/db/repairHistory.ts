@@ -1,5 +1,5 @@
 import { Op, type Sequelize, type Transaction } from 'sequelize';
-import { sameRepair } from '@pocket-twin/core/repair/sameRepair.ts';
+import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { ClipRow } from './clip.ts';

@@ -1,6 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { repairName } from '@pocket-twin/core/repair/describe.ts';
-import { repairFromSuggestion } from '@pocket-twin/core/repair/fromSuggestion.ts';
+import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
+import { repairFromSuggestion } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import type { SuggestionUsed, UseSuggestion } from '@pocket-twin/core/schema/batch.ts';
 import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
 import { batchOf } from './batch.ts';

@@ -6,8 +6,8 @@ import { ClipRename, KeepRepair, WriteWanted } from '@pocket-twin/core/schema/cl
 import { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import { NewPlace } from '@pocket-twin/core/schema/mediaFolder.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import { readOutline } from '@pocket-twin/media/outlineFiles.ts';
-import { readPlanar } from '@pocket-twin/media/readPlanar.ts';
+import { readOutline } from '@pocket-twin/media/read/outlineFiles.ts';
+import { readPlanar } from '@pocket-twin/media/read/readPlanar.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { askForWriting } from '../askForWriting.ts';
 import { linkAgain, measureAgain } from '../links.ts';

@@ -3,7 +3,7 @@ import { summarise } from '@pocket-twin/core/lineup/summarise.ts';
 import type { ClipState } from '@pocket-twin/core/schema/clip.ts';
 import type { FileStamp, InspectJob } from '@pocket-twin/core/schema/jobs.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import { isSameFile, stampOf } from '@pocket-twin/media/fileStamp.ts';
+import { isSameFile, stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { announce } from '../db/changes.ts';
 import { ClipRow } from '../db/clip.ts';

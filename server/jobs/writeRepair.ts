@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Sequelize } from 'sequelize';
-import { writtenNames } from '@pocket-twin/core/repair/outputNames.ts';
+import { writtenNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { WriteJob } from '@pocket-twin/core/schema/jobs.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';

@@ -1,7 +1,7 @@
 import { lstat, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { SCRATCH_PREFIX } from '@pocket-twin/media/scratch.ts';
+import { SCRATCH_PREFIX } from '@pocket-twin/media/disk/scratch.ts';
 import { ClipRow } from '../db/clip.ts';
 import { forgetRemoved } from '../db/removal.ts';
 import { WritingRow } from '../db/writing.ts';

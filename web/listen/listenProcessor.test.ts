@@ -1,5 +1,5 @@
-import { fillFrom, leaveAsItIs, swapSides } from '@pocket-twin/core/repair/plans.ts';
-import { noise } from '@pocket-twin/core/test/signals.ts';
+import { fillFrom, leaveAsItIs, swapSides } from '@pocket-twin/core/repair/plan/plans.ts';
+import { noise } from '@pocket-twin/core/synth/noise.ts';
 import { CHUNK_FRAMES, CHUNKS_AHEAD, type FromWorklet, type ToWorklet } from './protocol.ts';
 
 // The audio worklet as the browser runs it: asked for 128 frames at a time, fed with chunks from outside.

@@ -1,5 +1,5 @@
-import { LiveMeter } from '@pocket-twin/core/measure/liveMeter.ts';
-import { Listening, type Heard, type When } from '@pocket-twin/core/repair/listening.ts';
+import { LiveMeter } from '@pocket-twin/core/measure/live/liveMeter.ts';
+import { Listening, type Heard, type When } from '@pocket-twin/core/repair/run/listening.ts';
 import { CHUNK_FRAMES, CHUNKS_AHEAD, type FromWorklet, type ToWorklet, type WorkletOptions } from './protocol.ts';
 
 // The audio worklet's own globals, which TypeScript's DOM library does not know.

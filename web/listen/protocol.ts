@@ -1,5 +1,5 @@
-import type { LiveReading } from '@pocket-twin/core/measure/liveMeter.ts';
-import type { Heard, When } from '@pocket-twin/core/repair/listening.ts';
+import type { LiveReading } from '@pocket-twin/core/measure/live/liveMeter.ts';
+import type { Heard, When } from '@pocket-twin/core/repair/run/listening.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 
 /** Samples travel in chunks of this many frames. */

@@ -3,7 +3,7 @@ import { ProjectChange, type Project } from '@pocket-twin/core/schema/project.ts
 import type { Intake } from '@pocket-twin/core/schema/setup.ts';
 import { useChangeProjectMutation } from '../api/api.ts';
 import { Pick, Words } from './Field.tsx';
-import { FRAME_RATES, frameRateId } from './frameRates.ts';
+import { FRAME_RATES, frameRateId } from '@pocket-twin/core/time/frameRates.ts';
 import { INTAKES } from './intakeWords.ts';
 import { Panel } from './Panel.tsx';
 import { PanelForm, wentWell } from './PanelForm.tsx';

@@ -1,8 +1,8 @@
 import { bucketFrames } from '@pocket-twin/core/outline/outline.ts';
 import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
-import { ClipMeter } from '@pocket-twin/core/measure/clipMeter.ts';
+import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
 import { INTERLEAVED, interleave } from '@pocket-twin/core/pcm/interleave.ts';
-import { chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { ColumnSource } from './columns.ts';
 
 // A clip's own outline and samples, answered as the server answers them.

@@ -2,7 +2,7 @@ import styled from 'styled-components';
 import { sayDepth } from '@pocket-twin/core/pcm/sayDepth.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { channelWords } from '../../parts/channelWords.ts';
-import { sayTime } from '../../parts/sayTime.ts';
+import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { TwinGlyph } from '../../parts/TwinGlyph.tsx';
 
 /** The sentence and what stands under it. */

@@ -2,12 +2,12 @@ import { Pause, Play } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
-import type { Heard } from '@pocket-twin/core/repair/listening.ts';
+import type { Heard } from '@pocket-twin/core/repair/run/listening.ts';
 import { inBackground } from '../../app/inBackground.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import type { Player } from '../../listen/player.ts';
 import { Choice } from '../../parts/Choice.tsx';
-import { sayTime } from '../../parts/sayTime.ts';
+import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { heardChosen, whenChosen } from './benchSlice.ts';
 import { Meters } from './Meters.tsx';
 

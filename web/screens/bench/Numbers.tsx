@@ -1,5 +1,5 @@
 import styled from 'styled-components';
-import { exactPlan } from '@pocket-twin/core/repair/exactPlan.ts';
+import { exactPlan } from '@pocket-twin/core/repair/plan/exactPlan.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Forecast } from '@pocket-twin/core/schema/forecast.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';

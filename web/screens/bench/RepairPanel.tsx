@@ -1,8 +1,8 @@
 import { TriangleAlert } from 'lucide-react';
 import { Radio, RadioGroup } from 'react-aria-components';
 import styled from 'styled-components';
-import { repairNote } from '@pocket-twin/core/repair/repairNote.ts';
-import { sameRepair } from '@pocket-twin/core/repair/sameRepair.ts';
+import { repairNote } from '@pocket-twin/core/repair/plan/repairNote.ts';
+import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Key } from '../../parts/Key.tsx';

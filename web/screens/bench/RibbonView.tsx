@@ -6,7 +6,7 @@ import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import type { Player } from '../../listen/player.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Choice } from '../../parts/Choice.tsx';
-import { sayTime } from '../../parts/sayTime.ts';
+import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { RibbonCanvas } from '../../ribbon/RibbonCanvas.tsx';
 import { ribbonWords } from './ribbonWords.ts';
 import { moved, whole, zoomed } from '../../ribbon/view.ts';

@@ -1,9 +1,9 @@
 import { Download } from 'lucide-react';
 import { Link } from 'react-aria-components';
 import styled from 'styled-components';
-import { repairName } from '@pocket-twin/core/repair/describe.ts';
-import { exactPlan } from '@pocket-twin/core/repair/exactPlan.ts';
-import { sameRepair } from '@pocket-twin/core/repair/sameRepair.ts';
+import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
+import { exactPlan } from '@pocket-twin/core/repair/plan/exactPlan.ts';
+import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Receipt, WrittenFile } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
@@ -11,7 +11,7 @@ import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { ProgressLine } from '../../parts/ProgressLine.tsx';
-import { sayBytes } from '../../parts/sayTime.ts';
+import { sayBytes } from '@pocket-twin/core/time/sayTime.ts';
 
 interface WritePartProps {
   clip: Clip;

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { repairName } from '@pocket-twin/core/repair/describe.ts';
-import { sameRepair } from '@pocket-twin/core/repair/sameRepair.ts';
+import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
+import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';

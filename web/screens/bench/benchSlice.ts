@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { Heard, When } from '@pocket-twin/core/repair/listening.ts';
+import type { Heard, When } from '@pocket-twin/core/repair/run/listening.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { HeightScale } from '../../ribbon/heightScale.ts';
 import type { View } from '../../ribbon/view.ts';

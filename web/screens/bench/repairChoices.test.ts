@@ -1,7 +1,8 @@
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import { swapSides } from '@pocket-twin/core/repair/plans.ts';
+import { swapSides } from '@pocket-twin/core/repair/plan/plans.ts';
 import { inspect } from '@pocket-twin/core/test/inspecting.ts';
-import { chatter, delayed, lowPassed, noise } from '@pocket-twin/core/test/signals.ts';
+import { delayed, lowPassed } from '@pocket-twin/core/synth/filters.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { repairChoices, startingRepair } from './repairChoices.ts';
 
 const voice = lowPassed(chatter(0.08, 4, 1));

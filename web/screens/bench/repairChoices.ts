@@ -1,7 +1,7 @@
-import { repairName } from '@pocket-twin/core/repair/describe.ts';
-import { repairFromSuggestion } from '@pocket-twin/core/repair/fromSuggestion.ts';
-import { sumWarning } from '@pocket-twin/core/repair/repairNote.ts';
-import { sameRepair } from '@pocket-twin/core/repair/sameRepair.ts';
+import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
+import { repairFromSuggestion } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
+import { sumWarning } from '@pocket-twin/core/repair/plan/repairNote.ts';
+import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import {
   fillFrom,
   leaveAsItIs,
@@ -9,7 +9,7 @@ import {
   splitToMonos,
   sumToMono,
   swapSides,
-} from '@pocket-twin/core/repair/plans.ts';
+} from '@pocket-twin/core/repair/plan/plans.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 

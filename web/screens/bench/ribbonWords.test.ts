@@ -1,5 +1,5 @@
 import { inspect } from '@pocket-twin/core/test/inspecting.ts';
-import { chatter, noise } from '@pocket-twin/core/test/signals.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { ribbonWords } from './ribbonWords.ts';
 
 test('the ribbon is told in words: its sides, their levels, what differs', async () => {

@@ -2,7 +2,7 @@ import { verdictWords } from '@pocket-twin/core/lineup/words.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { sayDecibels } from '@pocket-twin/core/signal/sayDecibels.ts';
 import { channelLabel } from '../../parts/channelWords.ts';
-import { sayTime } from '../../parts/sayTime.ts';
+import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 
 const MOST_SECTIONS = 12;
 

@@ -7,7 +7,7 @@ import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useAnswerPairMutation, useChangeProjectMutation } from '../../api/api.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Pick } from '../../parts/Field.tsx';
-import { FRAME_RATES } from '../../parts/frameRates.ts';
+import { FRAME_RATES } from '@pocket-twin/core/time/frameRates.ts';
 import { questionPutOff } from './lineupSlice.ts';
 
 /** What only a person can answer: one question at a time, gone once it is answered. */

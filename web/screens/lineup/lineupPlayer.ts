@@ -1,4 +1,4 @@
-import { leaveAsItIs, selectChannel } from '@pocket-twin/core/repair/plans.ts';
+import { leaveAsItIs, selectChannel } from '@pocket-twin/core/repair/plan/plans.ts';
 import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
 import { inBackground } from '../../app/inBackground.ts';
 import { useAppDispatch, type AppDispatch } from '../../app/store.ts';

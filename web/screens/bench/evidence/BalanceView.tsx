@@ -2,7 +2,7 @@ import { Line } from 'react-chartjs-2';
 import styled from 'styled-components';
 import type { Evidence } from '@pocket-twin/core/schema/evidence.ts';
 import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
-import { sayTime } from '../../../parts/sayTime.ts';
+import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { chartOptions, useChartLook } from './chartLook.ts';
 
 const LOWEST_DB = -90;

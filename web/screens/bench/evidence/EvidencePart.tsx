@@ -7,7 +7,7 @@ import type { Player } from '../../../listen/player.ts';
 import { Choice } from '../../../parts/Choice.tsx';
 import { Notice } from '../../../parts/Notice.tsx';
 import { Soft } from '../../../parts/Screen.tsx';
-import { sayTime } from '../../../parts/sayTime.ts';
+import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { whole } from '../../../ribbon/view.ts';
 import { ArrivalView } from './ArrivalView.tsx';
 import { BalanceView } from './BalanceView.tsx';

@@ -3,7 +3,7 @@ import styled from 'styled-components';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { useAppDispatch } from '../../../app/store.ts';
 import type { Player } from '../../../listen/player.ts';
-import { sayTime } from '../../../parts/sayTime.ts';
+import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { viewChanged } from '../benchSlice.ts';
 
 // A finding is shown with a little room around it.

@@ -1,6 +1,6 @@
 import { Headphones } from 'lucide-react';
 import styled from 'styled-components';
-import { matchPlan } from '@pocket-twin/core/repair/fromSuggestion.ts';
+import { matchPlan } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { MatchEvidence } from '@pocket-twin/core/schema/evidence.ts';
 import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';

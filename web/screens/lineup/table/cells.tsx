@@ -13,7 +13,7 @@ import { Button } from '../../../parts/Button.tsx';
 import { channelLabel, channelWords } from '../../../parts/channelWords.ts';
 import { FileName } from '../../../parts/FileName.tsx';
 import { ProgressLine } from '../../../parts/ProgressLine.tsx';
-import { sayBytes, sayTime } from '../../../parts/sayTime.ts';
+import { sayBytes, sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { TwinGlyph } from '../../../parts/TwinGlyph.tsx';
 import { useLineupPlayer } from '../lineupPlayer.ts';
 import { pointingBegan } from '../lineupSlice.ts';

@@ -1,0 +1,82 @@
+import { dbFromPower } from '../../signal/decibels.ts';
+import type { Measurement } from '../measurement.ts';
+import type { SoundReader } from '../soundReader.ts';
+
+const SAME_LEVEL_DB = 0.5;
+const SAME_NULL_DB = -40;
+const STRETCHES = 4;
+const STRETCH_SECONDS = 0.25;
+
+/**
+ * Groups of channels (from 1) that carry the same signal at any level. Their levels run side by side in every block,
+ * which rules out nearly all; the rest are subtracted in the loudest blocks.
+ */
+export async function findDuplicates(
+  { channels, sampleRate, blockSeconds }: Measurement,
+  read: SoundReader,
+): Promise<number[][]> {
+  const groups: number[][] = [];
+  for (const channel of channels) {
+    if (channel.meanSquare < 1e-10) continue;
+    let home: number[] | null = null;
+    for (const group of groups) {
+      const first = channels[group[0] - 1];
+      if (!runsBeside(first.blockSpeechPower, channel.blockSpeechPower)) continue;
+      const starts = loudestBlocks(first.blockSpeechPower).map((block) =>
+        Math.round(block * blockSeconds * sampleRate),
+      );
+      if (await nulls(starts, Math.round(STRETCH_SECONDS * sampleRate), [group[0], channel.channel], read)) {
+        home = group;
+        break;
+      }
+    }
+    if (home) home.push(channel.channel);
+    else groups.push([channel.channel]);
+  }
+  return groups.filter((group) => group.length > 1);
+}
+
+/** Whether the difference of two levels stays the same in the louder blocks. */
+function runsBeside(a: Float64Array, b: Float64Array): boolean {
+  const loud = Math.max(...loudestBlocks(a).map((i) => a[i])) / 100;
+  let [least, most] = [Infinity, -Infinity];
+  for (let i = 0; i < a.length; i++) {
+    if (a[i] < loud) continue;
+    const difference = dbFromPower((b[i] + 1e-14) / a[i]);
+    least = Math.min(least, difference);
+    most = Math.max(most, difference);
+    if (most - least > SAME_LEVEL_DB) return false;
+  }
+  return true;
+}
+
+/** The loudest first. */
+function loudestBlocks(powers: Float64Array): number[] {
+  const loudest: number[] = [];
+  for (let i = 0; i < powers.length; i++) {
+    if (loudest.length === STRETCHES && powers[i] <= powers[loudest[STRETCHES - 1]]) continue;
+    let at = loudest.length;
+    while (at > 0 && powers[loudest[at - 1]] < powers[i]) at--;
+    loudest.splice(at, 0, i);
+    loudest.length = Math.min(loudest.length, STRETCHES);
+  }
+  return loudest;
+}
+
+async function nulls(
+  starts: number[],
+  frames: number,
+  channels: [number, number],
+  read: SoundReader,
+): Promise<boolean> {
+  let [left, right, product] = [0, 0, 0];
+  for (const start of starts) {
+    const [a, b] = await read(start, frames, channels);
+    for (let i = 0; i < frames; i++) {
+      left += a[i] * a[i];
+      right += b[i] * b[i];
+      product += a[i] * b[i];
+    }
+  }
+  return left > 0 && right > 0 && dbFromPower(Math.max(0, 1 - product ** 2 / (left * right)) / 4) <= SAME_NULL_DB;
+}

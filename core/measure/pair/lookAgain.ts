@@ -1,0 +1,70 @@
+import { lowerRate } from '../spectra/lowerRate.ts';
+import type { Measurement } from '../measurement.ts';
+import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
+import type { SoundReader } from '../soundReader.ts';
+import { chooseStretches, type Stretches } from './stretches.ts';
+
+/** As many stretches as a sure answer needs. */
+export const MOST_ACTIVE = 24;
+// Above this rate every second sample is enough for a second look.
+const HIGHEST_RATE = 50000;
+
+/** Looks at `mostActive` stretches of two channels again, or fewer, within blocks `from` up to `to`. null where nothing sounds. */
+export async function lookAgain(
+  measurement: Measurement,
+  channels: [number, number],
+  read: SoundReader,
+  from = 0,
+  to = measurement.channels[0].blockPower.length,
+  mostActive = MOST_ACTIVE,
+): Promise<PairMatch | null> {
+  const { sampleRate, blockSeconds, frames } = measurement;
+  const [left, right] = channels.map((channel) => measurement.channels[channel - 1]);
+  const stretches = chooseStretches([left, right], { sampleRate, blockSeconds, from, to, frames, mostActive });
+  return stretches.active.length === 0 ? null : matchStretches(stretches, channels, sampleRate, read);
+}
+
+async function matchStretches(
+  { active, pauses }: Stretches,
+  channels: [number, number],
+  sampleRate: number,
+  read: SoundReader,
+): Promise<PairMatch> {
+  let halvings = 0;
+  while (sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;
+  const rate = sampleRate / 2 ** halvings;
+  const margin = matchMargin(rate);
+  const length = Math.min(...[...active, ...pauses].map((stretch) => stretch.frames)) >> halvings;
+  const sounds: StretchSound[] = [];
+  // One after another: a frame of a clip with many channels is read whole.
+  for (const { startFrame } of [...active, ...pauses]) {
+    const around = margin << halvings;
+    const [left, right] = await read(startFrame - around, (length << halvings) + 2 * around, channels);
+    sounds.push({ startFrame, left: lowerRate(left, halvings), right: lowerRate(right, halvings) });
+  }
+  const match = matchPair({
+    sampleRate: rate,
+    margin,
+    active: sounds.slice(0, active.length),
+    pauses: sounds.slice(active.length),
+  });
+  return halvings === 0 ? match : atRate(match, 2 ** halvings);
+}
+
+/** Delays in samples of the clip's own rate. */
+function atRate(match: PairMatch, factor: number): PairMatch {
+  const scaled = <T extends { delaySamples: number }>(arrival: T): T => ({
+    ...arrival,
+    delaySamples: arrival.delaySamples * factor,
+  });
+  return {
+    ...match,
+    delaySamples: match.delaySamples * factor,
+    arrival: scaled(match.arrival),
+    arrivals: match.arrivals.map(scaled),
+    leaning: {
+      left: scaled(match.leaning.left),
+      right: scaled(match.leaning.right),
+    },
+  };
+}

@@ -1,0 +1,340 @@
+import { dbFromPower } from '../../signal/decibels.ts';
+import { LOWERING_MARGIN, lowerRate } from '../spectra/lowerRate.ts';
+import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
+import {
+  ArrivalFinder,
+  strongestArrival,
+  sumOfCorrelograms,
+  type Arrival,
+  type Correlogram,
+} from '../spectra/arrival.ts';
+import {
+  CrossSpectrumMeter,
+  differenceCoherence,
+  incoherentShare,
+  type CrossSpectrum,
+} from '../spectra/crossSpectrum.ts';
+import {
+  beyondNoise,
+  bestGain,
+  depthFromResidual,
+  nullDepth,
+  plainRatio,
+  powersAt,
+  sumPowers,
+} from '../spectra/nullDepths.ts';
+import { fitShortFilter, type FilterExample } from '../spectra/shortFilter.ts';
+
+/**
+ * What the two sides of a pair have in common once polarity, gain, delay and a short filter are undone.
+ * Depths of nulls are RMS of (L - R) relative to (L + R) of the sound above the noise of the pauses, in dB.
+ */
+export interface PairMatch {
+  /** How many stretches were looked at, and how many pauses. */
+  stretches: number;
+  pauses: number;
+  polarity: 1 | -1;
+  /** Right later than left is positive. */
+  delaySamples: number;
+  /** Right relative to left, of what they share. */
+  gainDb: number;
+  /** With no help; with the best gain and polarity; with delay too; with a short filter too, the better way round. */
+  plainNullDb: number;
+  levelNullDb: number;
+  /** With no help, below 3.5 kHz: lossy coders put noise of their own on each side above that. */
+  lowPlainNullDb: number;
+  /** How much of left minus right is foretold by left plus right, 0..1: programme is, noise is not. */
+  differenceCoherence: number;
+  alignedNullDb: number;
+  matchedNullDb: number;
+  /** How well each side foretells the other through the filter: what is left, in dB of the foretold side's power. */
+  leftFromRightDb: number;
+  rightFromLeftDb: number;
+  /** What no filter brings into agreement, as a share of the power. */
+  incoherent: number;
+  arrival: Arrival;
+  /** One for each stretch. */
+  arrivals: StretchArrival[];
+  /** The arrival while the left side is louder than it mostly is, and while the right is: two people take turns, one does not. */
+  leaning: { left: LeaningArrival; right: LeaningArrival };
+  /** For drawing. */
+  correlogram: Correlogram;
+  spectrum: CrossSpectrum;
+  noise: CrossSpectrum | null;
+  /** Samples of both sides at the same times, from all stretches. */
+  scope: { left: number[]; right: number[] };
+}
+
+interface StretchArrival extends Arrival {
+  startFrame: number;
+  /** Left over right, in dB. */
+  levelDifferenceDb: number;
+}
+
+export interface LeaningArrival extends Arrival {
+  stretches: number;
+  levelDifferenceDb: number;
+}
+
+/** A stretch of both sides with `margin` samples more at either end (zeros beyond the clip). */
+export interface StretchSound {
+  startFrame: number;
+  left: Float64Array;
+  right: Float64Array;
+}
+
+export interface MatchInput {
+  sampleRate: number;
+  margin: number;
+  active: StretchSound[];
+  pauses: StretchSound[];
+}
+
+/** Longest delay looked for: 40 ms is a disguise, 50 ms is sound walking 17 m. */
+const REACH_SECONDS = 0.05;
+const SPECTRUM_SECONDS = 0.085;
+const SHORT_TAPS_SECONDS = 0.0027;
+const LONG_TAPS_SECONDS = 0.016;
+const PHASE_RATE_SHARE = 0.4;
+const SCOPE_POINTS = 1500;
+const CODED_APART_HZ = 3500;
+const DIFFERENCE_BELOW_HZ = 8000;
+// A long filter is for rooms and crossovers; almost all the power they shape lies below 12 kHz.
+const LONG_FILTER_RATE = 40000;
+const MOST_FILTER_STRETCHES = 12;
+const FILTER_SECONDS = 0.17;
+// Where the sides share this little, no filter is worth looking for.
+const HOPELESS_INCOHERENT = 0.5;
+// Where a filter leaves less than this, no longer one is needed.
+const DEEP_ENOUGH_DB = -26;
+
+/** Room that `matchPair` needs around each stretch, in samples. */
+export function matchMargin(sampleRate: number): number {
+  return 2 * Math.ceil(((REACH_SECONDS + LONG_TAPS_SECONDS) * sampleRate) / 2) + LOWERING_MARGIN;
+}
+
+/** Scales the sounds it is given in place: they are as much as all else that a second look holds. */
+export function matchPair(input: MatchInput): PairMatch {
+  const { sampleRate, margin, active, pauses } = input;
+  const scope = scopeOf(active, margin);
+  makeEquallyLoud(input);
+  const length = active[0].left.length - 2 * margin;
+  const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate));
+  const inner = (sound: Float64Array, shift = 0): Float64Array =>
+    sound.subarray(margin + shift, sound.length - margin + shift);
+  const correlograms = active.map(({ left, right }) => finder.correlate(inner(left), inner(right)));
+  const correlogram = sumOfCorrelograms(correlograms);
+  const arrival = strongestArrival(correlogram);
+  const shift = Math.round(arrival.delaySamples);
+
+  const spectrumOf = (sounds: StretchSound[], lag: number): CrossSpectrum => {
+    const size = Math.min(nearestPowerOfTwo(SPECTRUM_SECONDS * sampleRate), 2 ** Math.floor(Math.log2(length)));
+    const meter = new CrossSpectrumMeter(sampleRate, size);
+    for (const { left, right } of sounds) meter.push(inner(left), inner(right, lag));
+    return meter.finish();
+  };
+  const spectrum = spectrumOf(active, shift);
+  const noise = pauses.length > 0 ? spectrumOf(pauses, shift) : null;
+  const fraction = refineDelay(spectrum, arrival.height < 0 ? -1 : 1);
+  const aligned = powersAt(spectrum, fraction);
+  const alignedNoise = noise && powersAt(noise, fraction);
+  const innerPairs = (sounds: StretchSound[]): [Float64Array, Float64Array][] =>
+    sounds.map(({ left, right }) => [inner(left), inner(right)]);
+  const level = sumPowers(innerPairs(active));
+  const levelNoise = pauses.length > 0 ? sumPowers(innerPairs(pauses)) : null;
+  const alignedDb = nullDepth(aligned, alignedNoise);
+  const gain = bestGain(aligned, alignedNoise);
+  const filters =
+    incoherentShare(spectrum) < HOPELESS_INCOHERENT && alignedDb > -45 ? filterBothWays(input, shift) : null;
+  const matchedDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
+  const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
+  const arrivals = active.map((sound, i) => ({
+    ...strongestArrival(correlograms[i]),
+    startFrame: sound.startFrame,
+    levelDifferenceDb: levelDifference(inner(sound.left), inner(sound.right)),
+  }));
+  return {
+    stretches: active.length,
+    pauses: pauses.length,
+    polarity: gain < 0 ? -1 : 1,
+    delaySamples: shift + fraction,
+    gainDb: dbFromPower(gain * gain),
+    plainNullDb: dbFromPower(plainRatio(level, levelNoise)),
+    levelNullDb: nullDepth(level, levelNoise),
+    lowPlainNullDb:
+      shift === 0
+        ? dbFromPower(plainRatio(powersAt(spectrum, 0, CODED_APART_HZ), noise && powersAt(noise, 0, CODED_APART_HZ)))
+        : 0,
+    differenceCoherence: shift === 0 ? differenceCoherence(spectrum, DIFFERENCE_BELOW_HZ) : 0,
+    alignedNullDb: alignedDb,
+    matchedNullDb: matchedDb,
+    leftFromRightDb: filters?.leftFromRightDb ?? residualDb,
+    rightFromLeftDb: filters?.rightFromLeftDb ?? residualDb,
+    incoherent: incoherentShare(spectrum),
+    arrival,
+    arrivals,
+    leaning: leanings(arrivals, correlograms),
+    correlogram,
+    spectrum,
+    noise,
+    scope,
+  };
+}
+
+// How far a quiet stretch is raised: further, and its noise would count for more than its sound.
+const MOST_RAISED = 4;
+
+/**
+ * Brings the stretches to one level, so that a single loud source cannot speak for all the rest, and the
+ * pauses to the level that the noise then has on average.
+ */
+function makeEquallyLoud({ active, pauses }: MatchInput): void {
+  const powers = active.map(({ left, right }) => powerOf(left) + powerOf(right));
+  const mean = powers.reduce((sum, power) => sum + power, 0) / powers.length;
+  const factors = powers.map((power) => (power > 0 ? Math.min(MOST_RAISED, Math.sqrt(mean / power)) : 1));
+  const quietFactor = Math.sqrt(factors.reduce((sum, factor) => sum + factor * factor, 0) / factors.length);
+  active.forEach((sound, i) => multiply(sound, factors[i]));
+  for (const sound of pauses) multiply(sound, quietFactor);
+}
+
+function multiply({ left, right }: StretchSound, factor: number): void {
+  for (const side of [left, right]) for (let i = 0; i < side.length; i++) side[i] *= factor;
+}
+
+function powerOf(samples: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < samples.length; i++) sum += samples[i] * samples[i];
+  return sum / samples.length;
+}
+
+/**
+ * The rest of the delay after whole samples, within one sample: the lag at which the cross spectrum turns real,
+ * bins weighted by how sure their phase is (Hannan and Thomson, 1973).
+ */
+function refineDelay(spectrum: CrossSpectrum, sign: number): number {
+  const { left, right, crossRe, crossIm } = spectrum;
+  const size = 2 * (left.length - 1);
+  const weights = left.map((power, k) => {
+    const square = crossRe[k] ** 2 + crossIm[k] ** 2;
+    const agreement = power * right[k] > 0 ? Math.min(0.9999, square / (power * right[k])) : 0;
+    return square > 0 ? agreement / (1 - agreement) / Math.sqrt(square) : 0;
+  });
+  // Close to half the rate interpolation and converters bend the phase.
+  const end = Math.floor(PHASE_RATE_SHARE * size);
+  const inPhase = (lag: number): number => {
+    let sum = 0;
+    for (let k = 1; k < end; k++) {
+      const angle = (2 * Math.PI * k * lag) / size;
+      sum += weights[k] * (crossRe[k] * Math.cos(angle) - crossIm[k] * Math.sin(angle));
+    }
+    return sign * sum;
+  };
+  let [low, high] = [-1, 1];
+  const golden = (Math.sqrt(5) - 1) / 2;
+  while (high - low > 0.002) {
+    const a = high - golden * (high - low);
+    const b = low + golden * (high - low);
+    if (inPhase(a) > inPhase(b)) high = b;
+    else low = a;
+  }
+  return (low + high) / 2;
+}
+
+interface FilterMatch {
+  matchedDb: number;
+  leftFromRightDb: number;
+  rightFromLeftDb: number;
+}
+
+/** A filter may have no inverse, so both ways are tried; a long one only where a short one is not enough. */
+function filterBothWays(input: MatchInput, shift: number): FilterMatch {
+  const every = Math.ceil(input.active.length / MOST_FILTER_STRETCHES);
+  const chosen = { ...input, active: input.active.filter((_, i) => i % every === 0) };
+  const short = filterWith(chosen, shift, tapsIn(SHORT_TAPS_SECONDS, chosen), 0.5);
+  if (short.matchedDb < DEEP_ENOUGH_DB) return short;
+  const lowered = chosen.sampleRate > LONG_FILTER_RATE ? atHalfRate(chosen) : chosen;
+  const long = filterWith(
+    lowered,
+    Math.round((shift * lowered.sampleRate) / input.sampleRate),
+    tapsIn(LONG_TAPS_SECONDS, lowered),
+    0.125,
+  );
+  return long.matchedDb < short.matchedDb ? long : short;
+}
+
+function atHalfRate({ sampleRate, margin, active, pauses }: MatchInput): MatchInput {
+  const lowered = ({ startFrame, left, right }: StretchSound): StretchSound => ({
+    startFrame,
+    left: lowerRate(left, 1),
+    right: lowerRate(right, 1),
+  });
+  return { sampleRate: sampleRate / 2, margin: margin / 2, active: active.map(lowered), pauses: pauses.map(lowered) };
+}
+
+function tapsIn(seconds: number, { sampleRate }: MatchInput): number {
+  return 16 * Math.max(1, Math.round((seconds * sampleRate) / 16));
+}
+
+function filterWith(
+  { sampleRate, margin, active, pauses }: MatchInput,
+  shift: number,
+  taps: number,
+  before: number,
+): FilterMatch {
+  const count = Math.min(Math.round(FILTER_SECONDS * sampleRate), active[0].left.length - 2 * margin);
+  const ahead = Math.round(taps * before);
+  const examples = (sounds: StretchSound[], rightFromLeft: boolean): FilterExample[] =>
+    sounds.map(({ left, right }) => {
+      const [source, target] = rightFromLeft ? [left, right] : [right, left];
+      const lag = rightFromLeft ? shift : -shift;
+      // Target sample n is foretold from source samples around n - lag: most of them earlier, `ahead` of them later.
+      const first = margin + Math.max(0, lag);
+      const sourceFirst = first - lag - (taps - 1 - ahead);
+      return {
+        target: target.subarray(first, first + count),
+        source: source.subarray(sourceFirst, sourceFirst + count + taps),
+      };
+    });
+  const residual = (rightFromLeft: boolean): number => {
+    const filter = fitShortFilter(examples(active, rightFromLeft), examples(pauses, rightFromLeft), taps);
+    const target = Math.max(beyondNoise(filter.targetPower, filter.pauseTargetPower), Number.MIN_VALUE);
+    return Math.max(beyondNoise(filter.residualPower, filter.pauseResidualPower), 1e-7 * target) / target;
+  };
+  const [left, right] = [residual(false), residual(true)];
+  return {
+    matchedDb: depthFromResidual(Math.min(left, right)),
+    leftFromRightDb: dbFromPower(left),
+    rightFromLeftDb: dbFromPower(right),
+  };
+}
+
+function scopeOf(sounds: StretchSound[], margin: number): PairMatch['scope'] {
+  const scope: PairMatch['scope'] = { left: [], right: [] };
+  const each = Math.ceil(SCOPE_POINTS / sounds.length);
+  for (const { left, right } of sounds) {
+    const step = Math.max(1, Math.floor((left.length - 2 * margin) / each));
+    for (let i = margin; i < left.length - margin; i += step) {
+      scope.left.push(Number(left[i].toFixed(5)));
+      scope.right.push(Number(right[i].toFixed(5)));
+    }
+  }
+  return scope;
+}
+
+function levelDifference(left: Float64Array, right: Float64Array): number {
+  return dbFromPower((powerOf(left) + 1e-20) / (powerOf(right) + 1e-20));
+}
+
+function leanings(arrivals: StretchArrival[], correlograms: Correlogram[]): PairMatch['leaning'] {
+  const order = arrivals.map((_, i) => i).sort((a, b) => arrivals[a].levelDifferenceDb - arrivals[b].levelDifferenceDb);
+  const levelAt = (share: number): number => arrivals[order[Math.round(share * (order.length - 1))]].levelDifferenceDb;
+  const middle = (levelAt(0.1) + levelAt(0.9)) / 2;
+  const group = (chosen: number[]): LeaningArrival => ({
+    ...strongestArrival(sumOfCorrelograms(chosen.map((i) => correlograms[i]))),
+    stretches: chosen.length,
+    levelDifferenceDb: arrivals[chosen[Math.floor(chosen.length / 2)]].levelDifferenceDb,
+  });
+  const above = order.filter((i) => arrivals[i].levelDifferenceDb > middle);
+  const below = order.filter((i) => arrivals[i].levelDifferenceDb <= middle);
+  return { left: group(above.length > 0 ? above : order), right: group(below.length > 0 ? below : order) };
+}

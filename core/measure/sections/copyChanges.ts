@@ -1,0 +1,154 @@
+import type { PairMatch } from '../pair/pairMatch.ts';
+
+export type Nulls = Pick<PairMatch, 'plainNullDb' | 'lowPlainNullDb' | 'matchedNullDb' | 'gainDb'>;
+
+/** Looks at `most` stretches within blocks `from` up to `to` of the pair in question; null where nothing sounds. */
+export type Look = (from: number, to: number, most?: number) => Promise<Nulls | null>;
+
+/** A boundary lies between the end of the block before `earliest` and the start of block `latest`. */
+export interface Change {
+  earliest: number;
+  latest: number;
+}
+
+/** What two sides are: one signal as it is, one in disguise, or two that differ. */
+type Kind = 'one' | 'disguised' | 'apart';
+
+// A disguise is what undoing nulls this deep, and this much deeper than nothing undone.
+const DISGUISED_NULL_DB = -20;
+const DISGUISED_GAIN_DB = 12;
+// A copy this much quieter is bleed: somebody speaks while the other listens.
+const BLEED_GAIN_DB = 18;
+// Nearly nulls with no help; or coders made up its treble by themselves, and what lies below is the same.
+const ONE_NULL_DB = -36;
+const CODED_NULL_DB = -18;
+const CODED_LOW_NULL_DB = -45;
+// Single looks scatter by a few decibels.
+const LEAST_CONTRAST_DB = 8;
+const PART_SECONDS = 1.5;
+const [FEWEST_PARTS, MOST_PARTS] = [3, 5];
+const STRETCHES_A_PART = 4;
+const LEAST_SECONDS = FEWEST_PARTS * PART_SECONDS;
+const WINDOW_SECONDS = 2;
+const PRECISION_SECONDS = 1;
+// What sounds at the end of a window is looked at for a little longer than the window lasts.
+const BESIDE_SECONDS = 0.5;
+// Closer together than this two changes are one, seen from either side.
+const APART_SECONDS = 1;
+// Shorter than a turn in a talk.
+const TURN_SECONDS = 1;
+const TURN_WINDOWS = 5;
+const DEEP_NULL_DB = -40;
+
+/**
+ * Finds where one signal, as it is or in disguise, gives way to two that differ, or the other way round, which block sums can't show. Parts of
+ * the range are looked at, and between neighbours of different kinds the boundary is halved in.
+ */
+export async function findCopyChanges(
+  whole: Nulls,
+  from: number,
+  to: number,
+  blockSeconds: number,
+  look: Look,
+): Promise<Change[]> {
+  const seconds = (to - from) * blockSeconds;
+  if (kindOf(whole) !== 'apart' || seconds < LEAST_SECONDS) return [];
+  const count = Math.max(FEWEST_PARTS, Math.min(MOST_PARTS, Math.floor(seconds / PART_SECONDS)));
+  const edge = (part: number): number => from + Math.round((part * (to - from)) / count);
+  const runs: Run[] = [];
+  for (let p = 0; p < count; p++) {
+    const match = await look(edge(p), edge(p + 1), STRETCHES_A_PART);
+    const last = runs.at(-1);
+    if (!match) continue;
+    const part = { from: edge(p), to: edge(p + 1) };
+    if (last && kindOf(match) === kindOf(last.match)) Object.assign(last, { to: part.to, last: part });
+    else if (!last || contrast(match, last.match) >= LEAST_CONTRAST_DB)
+      runs.push({ ...part, match, first: part, last: part });
+  }
+  const changes: Change[] = [];
+  for (let r = 1; r < runs.length; r++) changes.push(await narrowed(runs[r - 1], runs[r], blockSeconds, look));
+  const deepest = Math.min(...runs.map(({ match }) => match.matchedNullDb));
+  for (const [r, run] of runs.entries()) {
+    const inner = { from: changes[r - 1]?.latest ?? run.from, to: changes[r]?.earliest ?? run.to };
+    if (runs.length > 1 && kindOf(run.match) === 'apart' && (await takesTurns(inner, deepest, blockSeconds, look)))
+      return [];
+  }
+  return joined(changes, APART_SECONDS / blockSeconds);
+}
+
+interface Range {
+  from: number;
+  to: number;
+}
+
+/** Neighbouring parts of one kind. */
+interface Run extends Range {
+  match: Nulls;
+  first: Range;
+  last: Range;
+}
+
+/** Steps from the copy towards the other part as long as what lies on the way is a copy all through. */
+async function narrowed(before: Run, after: Run, blockSeconds: number, look: Look): Promise<Change> {
+  const [window, beside] = [WINDOW_SECONDS, BESIDE_SECONDS].map((seconds) => Math.round(seconds / blockSeconds));
+  const forwards = kindOf(before.match) !== 'apart';
+  const copy = kindOf((forwards ? before : after).match);
+  let [near, far] = forwards ? [before.to, after.first.to] : [after.from, before.last.from];
+  // Where nothing sounds nothing is seen.
+  let sure = near;
+  while (Math.abs(far - near) * blockSeconds > PRECISION_SECONDS) {
+    const middle = Math.round((near + far) / 2);
+    const match = forwards
+      ? await look(Math.max(before.from, middle - window), middle)
+      : await look(middle, Math.min(after.to, middle + window));
+    if (match && kindOf(match) !== copy) far = middle;
+    else {
+      near = middle;
+      if (match) sure = middle;
+    }
+  }
+  return forwards
+    ? { earliest: Math.max(before.from + 1, sure - beside), latest: Math.min(after.to - 1, far + beside) }
+    : { earliest: Math.max(before.from + 1, far - beside), latest: Math.min(after.to - 1, sure + beside) };
+}
+
+/**
+ * Two people with a microphone each: while one of them speaks, the sides are copies of one voice, and they differ only where both are in
+ * one part. What differs all through differs in every short window as well.
+ */
+async function takesTurns(
+  { from, to }: Range,
+  deepestNullDb: number,
+  blockSeconds: number,
+  look: Look,
+): Promise<boolean> {
+  const window = Math.round(TURN_SECONDS / blockSeconds);
+  const asDeep = Math.max(deepestNullDb, DEEP_NULL_DB) + LEAST_CONTRAST_DB;
+  for (let w = 0; w < TURN_WINDOWS && to - from >= window; w++) {
+    const start = from + Math.round((w * (to - from - window)) / (TURN_WINDOWS - 1));
+    const match = await look(start, start + window, STRETCHES_A_PART);
+    if (match && kindOf(match) !== 'apart' && match.matchedNullDb < asDeep) return true;
+  }
+  return false;
+}
+
+function joined(changes: Change[], least: number): Change[] {
+  return changes.reduce<Change[]>((kept, change) => {
+    const last = kept.at(-1);
+    if (last && change.earliest - last.latest < least) last.latest = Math.max(last.latest, change.latest);
+    else kept.push(change);
+    return kept;
+  }, []);
+}
+
+function kindOf({ plainNullDb, matchedNullDb, lowPlainNullDb, gainDb }: Nulls): Kind {
+  if (plainNullDb <= ONE_NULL_DB || (plainNullDb <= CODED_NULL_DB && lowPlainNullDb <= CODED_LOW_NULL_DB)) return 'one';
+  const deep = matchedNullDb <= DISGUISED_NULL_DB && plainNullDb - matchedNullDb >= DISGUISED_GAIN_DB;
+  return deep && Math.abs(gainDb) < BLEED_GAIN_DB ? 'disguised' : 'apart';
+}
+
+/** How much deeper the deeper of two nulls is: with no help where one is a plain copy, after matching otherwise. */
+function contrast(a: Nulls, b: Nulls): number {
+  const plain = kindOf(a) === 'one' || kindOf(b) === 'one';
+  return plain ? Math.abs(a.plainNullDb - b.plainNullDb) : Math.abs(a.matchedNullDb - b.matchedNullDb);
+}

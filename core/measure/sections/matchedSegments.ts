@@ -1,0 +1,125 @@
+import { findCopyChanges, type Change } from './copyChanges.ts';
+import { lookAgain, MOST_ACTIVE } from '../pair/lookAgain.ts';
+import type { MatchedSegment, Measurement, PairMeasurement } from '../measurement.ts';
+import type { PairMatch } from '../pair/pairMatch.ts';
+import { pairSegments } from './pairSegments.ts';
+import type { PairSegment, PairState } from './pairState.ts';
+import { placeBoundary, type PairReader, type SurePart } from './placeBoundary.ts';
+import type { SoundReader } from '../soundReader.ts';
+import { amplitudeFromDb } from '../../signal/decibels.ts';
+
+// Below one step of 16-bit sound there is nothing to look at.
+export const SILENT_PEAK = amplitudeFromDb(-96);
+const MOST_SEGMENTS = 6;
+// Stretches of each but the longest segment.
+const ACTIVE_BESIDE = 12;
+const MOST_BOUNDARIES = 12;
+// Block sums are right to the two seconds in which they look for noise.
+const MOST_BESIDE = 20;
+const LEAST_SURE = 5;
+// Where one side has nothing of its own there is nothing to compare.
+const ONE_SIDED = new Set<PairState>(['left-only', 'right-only']);
+
+/** Part of a pair's time, and the blocks in it that are surely of its kind. */
+interface Part {
+  segment: PairSegment;
+  sure: { from: number; to: number };
+}
+
+/** Cuts a pair's time into segments where the sound has its boundaries, and says what the sides of each have in common. */
+export async function matchedSegments(
+  measurement: Measurement,
+  pair: PairMeasurement,
+  read: SoundReader,
+): Promise<MatchedSegment[]> {
+  const [left, right] = pair.channels.map((channel) => measurement.channels[channel - 1]);
+  const blocks = left.blockPower.length;
+  const silent = [left, right].map(({ peak }) => peak < SILENT_PEAK);
+  if (silent[0] || silent[1])
+    return [{ from: 0, to: blocks, begins: [0, 0], state: silent[1] ? 'left-only' : 'right-only', match: null }];
+  const segments = pairSegments([left, right], pair, measurement.blockSeconds);
+  const longest = [...segments].sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_SEGMENTS);
+  const look = (from: number, to: number, most = MOST_ACTIVE): Promise<PairMatch | null> =>
+    lookAgain(measurement, pair.channels, read, from, to, most);
+  // What is sure of a short segment may be too short to see anything.
+  const lookWithin = ({ sure, segment }: Part, most: number): Promise<PairMatch | null> => {
+    const { from, to } = sure.to - sure.from >= LEAST_SURE ? sure : segment;
+    return look(from, to, most);
+  };
+  const matched: MatchedSegment[] = [];
+  for (const [s, segment] of segments.entries()) {
+    if (!longest.includes(segment) || ONE_SIDED.has(segment.state)) {
+      matched.push({ ...segment, match: null });
+      continue;
+    }
+    const most = segment === longest[0] ? MOST_ACTIVE : ACTIVE_BESIDE;
+    const sure = surePart(segment, segments[s + 1]);
+    const match = await lookWithin({ segment, sure }, most);
+    const changes =
+      match && segment.state === 'different'
+        ? await findCopyChanges(match, sure.from, sure.to, measurement.blockSeconds, look)
+        : [];
+    if (changes.length === 0) matched.push({ ...segment, match });
+    else
+      for (const part of cutAt(changes, segment))
+        matched.push({ ...part.segment, match: await lookWithin(part, most) });
+  }
+  return placed(matched, measurement, async (startFrame, frames) => {
+    const [one, other] = await read(startFrame, frames, pair.channels);
+    return [one, other];
+  });
+}
+
+/** What of a segment is surely of its kind, in blocks. */
+function surePart(
+  { from, to, begins: [, latest] }: PairSegment,
+  next: PairSegment | undefined,
+): { from: number; to: number } {
+  const earliest = next ? next.begins[0] : to;
+  const margin = (length: number): number => Math.max(0, Math.min(MOST_BESIDE, Math.floor(length / 6)));
+  return {
+    from: from === 0 ? 0 : latest + margin(to - latest),
+    to: next ? earliest - margin(earliest - from) : to,
+  };
+}
+
+function cutAt(changes: Change[], segment: PairSegment): Part[] {
+  const parts: Part[] = [];
+  let [from, begins] = [segment.from, segment.begins];
+  for (const { earliest, latest } of [...changes, { earliest: segment.to, latest: segment.to }]) {
+    const to = Math.round((earliest + latest) / 2);
+    parts.push({
+      segment: { from, to, begins, state: segment.state },
+      sure: { from: Math.max(from, begins[1]), to: earliest },
+    });
+    [from, begins] = [to, [earliest, latest]];
+  }
+  return parts;
+}
+
+/** Moves the boundaries to where the sound has them. */
+async function placed(
+  segments: MatchedSegment[],
+  { sampleRate, blockSeconds, frames }: Measurement,
+  read: PairReader,
+): Promise<MatchedSegment[]> {
+  const moved = segments.map((segment) => ({ ...segment }));
+  // The last block may reach beyond the clip, where there is not even noise.
+  const wholeBlocks = Math.floor(frames / sampleRate / blockSeconds);
+  const sure = (segment: MatchedSegment, next: MatchedSegment | undefined): SurePart => {
+    const { from, to } = surePart(segment, next);
+    return { from, to: Math.min(to, wholeBlocks), delaySamples: segment.match?.delaySamples ?? 0 };
+  };
+  // Those that block sums leave open the widest come first.
+  const openFor = (s: number): number => segments[s].begins[1] - segments[s].begins[0];
+  const boundaries = Array.from(segments.keys())
+    .slice(1)
+    .sort((a, b) => openFor(b) - openFor(a))
+    .slice(0, MOST_BOUNDARIES);
+  for (const s of boundaries) {
+    const [before, after] = [sure(segments[s - 1], segments[s]), sure(segments[s], segments[s + 1])];
+    const at = await placeBoundary(before, after, { sampleRate, blockSeconds }, read);
+    if (at !== null) [moved[s - 1].to, moved[s].from] = [at, at];
+  }
+  return moved;
+}

@@ -1,0 +1,245 @@
+import { powerFromDb } from '../../signal/decibels.ts';
+import type { ChannelMeasurement, PairMeasurement } from '../measurement.ts';
+import { noiseBesides } from './noiseBesides.ts';
+import { NOTHING_POWER, percentile } from '../stream/noiseFloor.ts';
+import type { BlockState, PairSegment } from './pairState.ts';
+
+type BlockRun = Omit<PairSegment, 'begins'>;
+
+const STATES: BlockState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
+const STANDS_OUT = powerFromDb(10);
+const AUDIBLE_POWER = powerFromDb(-100);
+const TURNS = 2;
+const TURN_BLOCKS = 4;
+// Each is about as loud as the other.
+const TURN_POWER = powerFromDb(-20);
+// What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
+const SAME_NULL = powerFromDb(-36);
+const COPY_NULL = powerFromDb(-30);
+// How near to its own noise a null may end.
+const SAME_REACH = powerFromDb(6);
+const COPY_REACH = powerFromDb(9);
+// Copied within a file: no converter keeps two noises this much alike.
+const EXACT = powerFromDb(-90);
+const ALONE = powerFromDb(28);
+// Noise is known to this share of itself from one block.
+const BLOCK_NOISE_SHARE = 0.15;
+// Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.
+const CONTRADICTS = 1;
+const LESS_TELLING: Record<BlockState, number> = {
+  'left-only': 0,
+  'right-only': 0,
+  same: 0,
+  scaled: 0.15,
+  inverted: 0.15,
+  different: 0.25,
+};
+// Where nothing is told, the pair is different until shown otherwise.
+const UNKNOWN = 0.005;
+const CHANGE = 3.5;
+// So many telling blocks in a row are right.
+const SURE_BLOCKS = 3;
+const SHORTEST_SECONDS = 1;
+
+/**
+ * Cuts a pair's time into segments by its block sums: the cheapest path through the states (Viterbi, 1967), where a change
+ * costs as much as three and a half contradicting blocks, so that single blocks and pauses change nothing.
+ */
+export function pairSegments(
+  sides: [ChannelMeasurement, ChannelMeasurement],
+  pair: PairMeasurement,
+  blockSeconds: number,
+): PairSegment[] {
+  const blocks = blockFacts(sides, pair);
+  const count = blocks.length;
+  if (count === 0) return [];
+  const path = cheapestPath(blocks);
+  const segments: BlockRun[] = [];
+  for (let i = 0; i < count; i++) {
+    const last = segments.at(-1);
+    if (last && last.state === STATES[path[i]]) last.to = i + 1;
+    else segments.push({ from: i, to: i + 1, state: STATES[path[i]] });
+  }
+  const turnsIn = ({ from, to }: BlockRun): number => {
+    const louder = Float64Array.from({ length: to - from }, (_, i) =>
+      Math.max(...sides.map(({ blockSpeechPower }) => blockSpeechPower[from + i])),
+    );
+    const least = TURN_POWER * percentile(louder, 0.9);
+    return countTurns(blocks.slice(from, to).filter((_, i) => louder[i] >= least));
+  };
+  return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds), turnsIn).map((segment, s) => ({
+    ...segment,
+    state: segment.state === 'different' && turnsIn(segment) >= TURNS ? 'in-turn' : segment.state,
+    begins: s === 0 ? [0, 0] : beginnings(segment.from, blocks),
+  }));
+}
+
+/** Which states a block allows, a bit each as `bitOf` has them; null where nothing sounds. */
+type BlockFacts = number | null;
+
+function bitOf(state: BlockState): number {
+  return 1 << STATES.indexOf(state);
+}
+
+const LEFT_ONLY = bitOf('left-only');
+const RIGHT_ONLY = bitOf('right-only');
+const ALONE_EITHER = LEFT_ONLY | RIGHT_ONLY;
+const DIFFERENT = bitOf('different');
+
+function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
+  const [leftNoise, rightNoise] = [left, right].map(({ blockSpeechPower }) => noiseBesides(blockSpeechPower));
+  const dropouts = droppedSides(left.blockSpeechPower, right.blockSpeechPower);
+  return dropouts.map((dropout, i) => {
+    const [l, r, product] = [left.blockSpeechPower[i], right.blockSpeechPower[i], pair.blockSpeechProduct[i]];
+    if (l + r <= NOTHING_POWER) return null;
+    if (isExactCopy(l, r, product)) return allowedStates(l, r, product, 0, 0);
+    if (dropout !== null) return dropout === 'left' ? RIGHT_ONLY : LEFT_ONLY;
+    const allowedOver = (leftUnder: number, rightUnder: number): BlockFacts =>
+      l > STANDS_OUT * leftUnder || r > STANDS_OUT * rightUnder
+        ? allowedStates(l, r, product, leftUnder, rightUnder)
+        : null;
+    // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
+    const before = allowedOver(leftNoise.before[i], rightNoise.before[i]);
+    if (leftNoise.before[i] === leftNoise.after[i] && rightNoise.before[i] === rightNoise.after[i]) return before;
+    const after = allowedOver(leftNoise.after[i], rightNoise.after[i]);
+    return before === null || after === null ? null : before | after;
+  });
+}
+
+/** Noise that is the same on both sides to the last bits, but for level and polarity, was copied with the rest. */
+function isExactCopy(l: number, r: number, product: number): boolean {
+  return l + r - 2 * product < EXACT * (l + r) || l * r - product * product < EXACT * l * r;
+}
+
+/**
+ * Which side is digital silence while the other sounds, a block: a microphone always has its noise, so it has dropped out. Sides that are
+ * switched off by turns are gated, and drop out of nothing.
+ */
+function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right' | null)[] {
+  const dropped = Array.from(left, (l, i) =>
+    Math.min(l, right[i]) > NOTHING_POWER || Math.max(l, right[i]) <= AUDIBLE_POWER
+      ? null
+      : l <= NOTHING_POWER
+        ? ('left' as const)
+        : ('right' as const),
+  );
+  const sides = dropped.filter((side) => side !== null);
+  const turns = sides.filter((side, i) => i > 0 && side !== sides[i - 1]).length;
+  return turns >= TURNS ? dropped.map(() => null) : dropped;
+}
+
+function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): number {
+  const [left, right] = [Math.max(l - leftNoise, 0), Math.max(r - rightNoise, 0)];
+  const unsure = BLOCK_NOISE_SHARE * (leftNoise + rightNoise);
+  const reach = (unsure + 1e-12 * (l + r)) / (l + r);
+  const difference = Math.max(l + r - 2 * product - leftNoise - rightNoise, 0) + unsure;
+  const plainNull = difference / Math.max(l + r + 2 * product, 1e-30);
+  const likeness = left > 0 && right > 0 ? Math.min(1, product ** 2 / (left * right)) : 0;
+  const copies = left > 0 && right > 0 && 1 - likeness + 1e-12 <= Math.max(COPY_NULL, COPY_REACH * reach);
+  const leftFaint = left < Math.max(STANDS_OUT * leftNoise * 0.3, 1e-12);
+  const rightFaint = right < Math.max(STANDS_OUT * rightNoise * 0.3, 1e-12);
+  const allowed: Record<BlockState, boolean> = {
+    'left-only': left + 1e-30 >= ALONE * (right + 1e-30) || (rightFaint && !leftFaint),
+    'right-only': right + 1e-30 >= ALONE * (left + 1e-30) || (leftFaint && !rightFaint),
+    same: plainNull <= Math.max(SAME_NULL, SAME_REACH * reach),
+    scaled: copies && product > 0,
+    inverted: copies && product < 0,
+    different: true,
+  };
+  let bits = 0;
+  for (let s = 0; s < STATES.length; s++) if (allowed[STATES[s]]) bits |= 1 << s;
+  return bits & ALONE_EITHER ? bits & ~DIFFERENT : bits;
+}
+
+function cheapestPath(blocks: BlockFacts[]): Uint8Array {
+  const size = STATES.length;
+  const cameFrom = new Uint8Array(blocks.length * size);
+  let [costs, next] = [new Float64Array(size), new Float64Array(size)];
+  blocks.forEach((allowed, i) => {
+    let cheapest = 0;
+    for (let s = 1; s < size; s++) if (costs[s] < costs[cheapest]) cheapest = s;
+    for (let s = 0; s < size; s++) {
+      const stays = costs[s] <= costs[cheapest] + CHANGE;
+      cameFrom[i * size + s] = stays ? s : cheapest;
+      next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + costOf(STATES[s], allowed);
+    }
+    [costs, next] = [next, costs];
+  });
+  const path = new Uint8Array(blocks.length);
+  let state = costs.indexOf(Math.min(...costs));
+  for (let i = blocks.length - 1; i >= 0; i--) {
+    path[i] = state;
+    state = cameFrom[i * size + state];
+  }
+  return path;
+}
+
+function costOf(state: BlockState, allowed: BlockFacts): number {
+  if (allowed === null) return state === 'different' ? 0 : UNKNOWN;
+  if (!(allowed & bitOf(state))) return CONTRADICTS;
+  return allowed === DIFFERENT ? 0 : LESS_TELLING[state];
+}
+
+/**
+ * The first and the last block with which a segment may begin that was found to begin at some block: block sums know no better than to the
+ * pause it begins in, and one or two telling blocks at the end of a pause may be wrong.
+ */
+function beginnings(at: number, blocks: BlockFacts[]): [number, number] {
+  const pauseEnd = (block: number, step: 1 | -1): number => {
+    let end = block;
+    for (let [i, telling] = [block, 0]; telling < SURE_BLOCKS && i > 0 && i < blocks.length; i += step) {
+      if (blocks[i] === null) [end, telling] = [i + step, 0];
+      else telling++;
+    }
+    return end;
+  };
+  return [Math.max(1, pauseEnd(at - 1, -1) + 1), Math.min(blocks.length - 1, pauseEnd(at, 1))];
+}
+
+/** Gives segments that are too short, the shortest first, to the longer of their neighbours. */
+function joinShort(segments: BlockRun[], least: number): BlockRun[] {
+  const joined = [...segments];
+  const lengthOf = (i: number): number => (joined[i] ? joined[i].to - joined[i].from : 0);
+  while (joined.length > 1) {
+    let shortest = 0;
+    for (let i = 1; i < joined.length; i++) if (lengthOf(i) < lengthOf(shortest)) shortest = i;
+    if (lengthOf(shortest) >= least) break;
+    const toEarlier = lengthOf(shortest - 1) >= lengthOf(shortest + 1);
+    const [earlier, later] = toEarlier ? [shortest - 1, shortest] : [shortest, shortest + 1];
+    joined.splice(earlier, 2, {
+      from: joined[earlier].from,
+      to: joined[later].to,
+      state: joined[toEarlier ? earlier : later].state,
+    });
+    // What it had stood between may be alike.
+    const [one, other] = toEarlier ? [earlier, earlier + 1] : [earlier - 1, earlier];
+    if (joined[one]?.state === joined[other]?.state) joined.splice(one, 2, { ...joined[one], to: joined[other].to });
+  }
+  return joined;
+}
+
+/** Sides that take turns being alone are not a clip that changes: they are two people on two microphones. */
+function joinTurns(segments: BlockRun[], turnsIn: (segment: BlockRun) => number): BlockRun[] {
+  const alone = segments.filter(({ state }) => state === 'left-only' || state === 'right-only');
+  const within = alone.reduce((sum, segment) => sum + turnsIn(segment), 0);
+  const turns = within + alone.filter((segment, i) => i > 0 && segment.state !== alone[i - 1].state).length;
+  if (turns < TURNS) return segments;
+  return [{ from: segments[0].from, to: segments.at(-1)!.to, state: 'in-turn' }];
+}
+
+/** How often the side changes that is alone, over single blocks. A late side is alone at the end of each word, but not for long. */
+function countTurns(blocks: BlockFacts[]): number {
+  let [turns, run] = [0, 0];
+  let [side, last]: ('left' | 'right' | null)[] = [null, null];
+  for (const allowed of blocks) {
+    if (allowed === null) continue;
+    const alone = allowed & ALONE_EITHER;
+    const now = alone === LEFT_ONLY ? 'left' : alone === RIGHT_ONLY ? 'right' : null;
+    run = now === side ? run + 1 : 1;
+    side = now;
+    if (side === null || run < TURN_BLOCKS || side === last) continue;
+    if (last !== null) turns++;
+    last = side;
+  }
+  return turns;
+}

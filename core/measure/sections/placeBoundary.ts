@@ -1,0 +1,201 @@
+import { LeastSquares } from '../../kernels/leastSquares.ts';
+import { dbFromPower } from '../../signal/decibels.ts';
+import { LOWERING_MARGIN, lowerRate } from '../spectra/lowerRate.ts';
+import { LearntLevels } from './learntLevels.ts';
+
+/** Part of a clip that is surely of one kind, in blocks, and how much later its right side comes. */
+export interface SurePart {
+  from: number;
+  to: number;
+  delaySamples: number;
+}
+
+/** The two sides of a pair from a frame on, with zeros where the clip has none. */
+export type PairReader = (startFrame: number, frames: number) => Promise<[Float64Array, Float64Array]>;
+
+// Nearly all of speech and music lies below 6 kHz, and what lossy coders make up lies above.
+const HIGHEST_RATE = 12500;
+const TRAINING_SECONDS = 4;
+const LEAST_TRAINING_SECONDS = 0.4;
+const LONGEST_SEARCH_SECONDS = 30;
+const FRAME_SECONDS = 0.02;
+const TAPS = 64;
+const READ_FRAMES = 1 << 16;
+// Takes offsets and rumble off, and brings the treble up: speech falls by about this much.
+const WHITENING = 0.95;
+// Bands in which the source has nothing must not get huge gains.
+const REGULARISATION = 1e-6;
+const NOTHING = 1e-13;
+// A pause is one thing to be seen, not as many as it has frames, where one of the kinds was learnt without any.
+const UNSEEN_WEIGHT = 0.25;
+// How much each decibel speaks for a filter that leaves less: a frame holds only a few independent values of sound. The first few
+// decibels may be luck, the last are other people's noise.
+const FORETOLD_WEIGHT = 0.4;
+const [FORETOLD_FROM_DB, FORETOLD_TO_DB] = [-6, -46];
+
+/**
+ * Where one kind of pair gives way to another: each side is foretold from the other by a short filter learnt before the boundary, and by one
+ * learnt after it, and a frame belongs where what is left of it is as it was there. In pauses that is how the noises tell.
+ * The most likely split of all the frames between the sure parts (maximum likelihood, D. V. Hinkley, Biometrika 57, 1970).
+ * @returns the block with which the later part begins; null where there is too little to learn from, or where too much lies between
+ */
+export async function placeBoundary(
+  before: SurePart,
+  after: SurePart,
+  { sampleRate, blockSeconds }: { sampleRate: number; blockSeconds: number },
+  read: PairReader,
+): Promise<number | null> {
+  const training = Math.round(TRAINING_SECONDS / blockSeconds);
+  const [first, last] = [Math.max(before.from, before.to - training), Math.min(after.to, after.from + training)];
+  if (Math.min(before.to - first, last - after.from) * blockSeconds < LEAST_TRAINING_SECONDS) return null;
+  if ((after.from - before.to) * blockSeconds > LONGEST_SEARCH_SECONDS) return null;
+  let halvings = 0;
+  while (sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;
+  const rate = sampleRate / 2 ** halvings;
+  const lagOf = ({ delaySamples }: SurePart): number => Math.round(delaySamples / 2 ** halvings);
+  const frame = Math.round(FRAME_SECONDS * rate);
+  const frameAt = (block: number): number => Math.round(((block - first) * blockSeconds * rate) / frame);
+  const [learntTo, learntFrom] = [frameAt(before.to), frameAt(after.from)];
+  const count = Math.floor(((last - first) * blockSeconds * rate) / frame);
+  const margin = Math.max(Math.abs(lagOf(before)), Math.abs(lagOf(after))) + TAPS;
+  const sides = await whitened(read, Math.round(first * blockSeconds * sampleRate), count * frame, margin, halvings);
+  const sound = { sides, margin, frame };
+  const between = { from: learntTo, to: learntFrom };
+  const [asBefore, asAfter] = [
+    fitOf(sound, lagOf(before), { from: 0, to: learntTo }, between),
+    fitOf(sound, lagOf(after), { from: learntFrom, to: count }, between),
+  ];
+  let [best, least, sum] = [learntTo, 0, 0];
+  for (let i = 0; i < learntFrom - learntTo; i++) {
+    sum += (asBefore.seen[i] && asAfter.seen[i] ? 1 : UNSEEN_WEIGHT) * (asBefore.cost[i] - asAfter.cost[i]);
+    if (sum < least) [best, least] = [learntTo + i + 1, sum];
+  }
+  return first + Math.round((best * frame) / rate / blockSeconds);
+}
+
+/** Both sides at a lower rate and with a flatter spectrum, with `margin` samples more at either end. */
+async function whitened(
+  read: PairReader,
+  startFrame: number,
+  count: number,
+  margin: number,
+  halvings: number,
+): Promise<[Float64Array, Float64Array]> {
+  const length = count + 2 * margin;
+  const sides: [Float64Array, Float64Array] = [new Float64Array(length), new Float64Array(length)];
+  const around = LOWERING_MARGIN + 1;
+  const piece = READ_FRAMES >> halvings;
+  for (let done = 0; done < length; done += piece) {
+    const wanted = Math.min(piece, length - done);
+    const pair = await read(startFrame + ((done - margin - around) << halvings), (wanted + 2 * around) << halvings);
+    pair.forEach((side, s) => {
+      const low = halvings < 2 ? lowerRate(side, halvings) : lowerRate(roughlyLowered(side, halvings - 1), 1);
+      const white = sides[s].subarray(done);
+      for (let i = 0; i < wanted; i++) white[i] = low[i + around] - WHITENING * low[i + around - 1];
+    });
+  }
+  return sides;
+}
+
+/**
+ * Halves the rate a number of times with a short filter (maximally flat, seven taps). What folds over is weak and the same on both sides, and
+ * falls mostly where the last, steep halving takes it off.
+ */
+function roughlyLowered(samples: Float64Array, halvings: number): Float64Array {
+  let sound = samples;
+  for (let h = 0; h < halvings; h++) {
+    const low = new Float64Array(sound.length >> 1);
+    for (let i = 2; i < low.length - 2; i++) {
+      const at = 2 * i;
+      low[i] = (16 * sound[at] + 9 * (sound[at - 1] + sound[at + 1]) - (sound[at - 3] + sound[at + 3])) / 32;
+    }
+    sound = low;
+  }
+  return sound;
+}
+
+interface FramedSound {
+  sides: [Float64Array, Float64Array];
+  margin: number;
+  /** Samples in a frame. */
+  frame: number;
+}
+
+/** Frames, from and up to. */
+interface FrameRange {
+  from: number;
+  to: number;
+}
+
+/** How each frame fits what was learnt from others. */
+interface Fit {
+  /** Minus the logarithm of how likely it is. */
+  cost: Float64Array;
+  /** Whether anything as quiet was learnt. */
+  seen: boolean[];
+}
+
+/** How some frames fit what is learnt from others, both ways round. */
+function fitOf(
+  { sides: [left, right], ...frames }: FramedSound,
+  lag: number,
+  learnt: FrameRange,
+  asked: FrameRange,
+): Fit {
+  const [oneWay, otherWay] = [
+    fitOneWay(left, right, lag, frames, learnt, asked),
+    fitOneWay(right, left, -lag, frames, learnt, asked),
+  ];
+  return {
+    cost: oneWay.cost.map((cost, i) => cost + otherWay.cost[i]),
+    seen: oneWay.seen.map((seen, i) => seen && otherWay.seen[i]),
+  };
+}
+
+/** @param lag how many samples the target comes later than the source */
+function fitOneWay(
+  source: Float64Array,
+  target: Float64Array,
+  lag: number,
+  { margin, frame }: Omit<FramedSound, 'sides'>,
+  learnt: FrameRange,
+  asked: FrameRange,
+): Fit {
+  const example = (first: number, frames: number): [Float64Array, Float64Array] => {
+    const start = margin + first * frame;
+    const sourceStart = start - lag - TAPS / 2;
+    return [
+      source.subarray(sourceStart, sourceStart + frames * frame + TAPS),
+      target.subarray(start, start + frames * frame),
+    ];
+  };
+  const equations = new LeastSquares(TAPS, Math.max(learnt.to - learnt.from, asked.to - asked.from) * frame);
+  equations.add(...example(learnt.from, learnt.to - learnt.from));
+  equations.solve(REGULARISATION);
+  const levels = ({ from, to }: FrameRange) => {
+    const [heard, wanted] = example(from, to - from);
+    const inner = heard.subarray(TAPS / 2);
+    const residuals = equations.residualSquares(heard, wanted, frame).map((squares) => squares / frame + NOTHING);
+    return {
+      heardDb: residuals.map((_, i) => dbFromPower(meanSquare(inner, i * frame, frame) + NOTHING)),
+      leftDb: residuals.map(dbFromPower),
+      foretoldDb: residuals.map((residual, i) =>
+        dbFromPower(residual / (meanSquare(wanted, i * frame, frame) + NOTHING)),
+      ),
+    };
+  };
+  const known = levels(learnt);
+  const expected = new LearntLevels(known.heardDb, known.leftDb);
+  const { heardDb, leftDb, foretoldDb } = levels(asked);
+  const cost = leftDb.map((level, i) => {
+    const foretold = Math.max(FORETOLD_TO_DB, Math.min(FORETOLD_FROM_DB, foretoldDb[i])) - FORETOLD_FROM_DB;
+    return expected.unlikeness(heardDb[i], level) + FORETOLD_WEIGHT * foretold;
+  });
+  return { cost, seen: Array.from(heardDb, (level) => expected.hasHeard(level)) };
+}
+
+function meanSquare(samples: Float64Array, from: number, count: number): number {
+  let sum = 0;
+  for (let i = from; i < from + count; i++) sum += samples[i] * samples[i];
+  return sum / count;
+}

@@ -1,0 +1,145 @@
+import { PairTransform, type CrossPowers } from '../../kernels/fourier.ts';
+
+/** Generalised cross-correlation of two sides over lags from -`reach` to +`reach` samples; right later is positive. */
+export interface Correlogram {
+  reach: number;
+  values: Float64Array;
+}
+
+export interface Arrival {
+  /** Right later than left is positive; to a fraction of a sample. */
+  delaySamples: number;
+  /** -1..1: the share of the whitened sound that agrees on this delay; negative where it is upside down. */
+  height: number;
+  /** How far the peak stands out of the rest, in standard deviations of the rest. */
+  prominence: number;
+}
+
+/** Bins from 0; magnitudes are those of the whitened bins. */
+export interface WhitenedSpectrum {
+  re: Float64Array;
+  im: Float64Array;
+  magnitudes: Float64Array;
+}
+
+const BAND_HZ = { low: 120, high: 7000 };
+// 1 whitens fully (Knapp and Carter, "The generalized correlation method", 1976: PHAT); a little less trusts strong bins more.
+const WHITENING = 0.85;
+
+/** Correlates stretches of two sides; one transform size for all. */
+export class ArrivalFinder {
+  private readonly transform: PairTransform;
+
+  /** @param length samples in a stretch */
+  constructor(
+    private readonly sampleRate: number,
+    length: number,
+    private readonly reach: number,
+  ) {
+    this.transform = new PairTransform(2 ** Math.ceil(Math.log2(length + reach)));
+  }
+
+  correlate(left: Float64Array, right: Float64Array): Correlogram {
+    this.transform.add(left, right);
+    const { re, im, weight } = this.whiten(this.transform.take());
+    return this.aroundZero(this.transform.inverse(re, im), weight > 0 ? this.transform.size / (2 * weight) : 0);
+  }
+
+  /** One side's spectrum, whitened by itself: with many channels each is transformed once and not for every pair. */
+  whitened(sound: Float64Array): WhitenedSpectrum {
+    const { re, im } = this.transform.spectrum(sound);
+    const { first, last } = this.band();
+    const magnitudes = new Float64Array(last + 1);
+    for (let k = first; k <= last; k++) {
+      const magnitude = Math.sqrt(re[k] * re[k] + im[k] * im[k]);
+      if (magnitude === 0) continue;
+      const factor = magnitude ** -WHITENING;
+      re[k] *= factor;
+      im[k] *= factor;
+      magnitudes[k] = magnitude * factor;
+    }
+    return { re, im, magnitudes };
+  }
+
+  /** The mean of the correlograms of stretches, each as `correlate` would give it. */
+  meanCorrelogram(left: WhitenedSpectrum[], right: WhitenedSpectrum[]): Correlogram {
+    const { size } = this.transform;
+    const { first, last } = this.band();
+    const re = new Float64Array(size / 2 + 1);
+    const im = new Float64Array(size / 2 + 1);
+    left.forEach((l, s) => {
+      const r = right[s];
+      let weight = 0;
+      for (let k = first; k <= last; k++) weight += l.magnitudes[k] * r.magnitudes[k];
+      const scale = weight > 0 ? 1 / (weight * left.length) : 0;
+      for (let k = first; k <= last; k++) {
+        re[k] += scale * (l.re[k] * r.re[k] + l.im[k] * r.im[k]);
+        im[k] += scale * (l.re[k] * r.im[k] - l.im[k] * r.re[k]);
+      }
+    });
+    return this.aroundZero(this.transform.inverse(re, im), size / 2);
+  }
+
+  private aroundZero(circular: Float64Array, scale: number): Correlogram {
+    const { reach } = this;
+    const { size } = this.transform;
+    const values = new Float64Array(2 * reach + 1);
+    for (let lag = -reach; lag <= reach; lag++) values[lag + reach] = circular[lag < 0 ? lag + size : lag] * scale;
+    return { reach, values };
+  }
+
+  /** Bins that count, from and to. */
+  private band(): { first: number; last: number } {
+    const { size } = this.transform;
+    return {
+      first: Math.max(1, Math.round((BAND_HZ.low * size) / this.sampleRate)),
+      last: Math.round((Math.min(BAND_HZ.high, 0.45 * this.sampleRate) * size) / this.sampleRate),
+    };
+  }
+
+  private whiten({ crossRe, crossIm }: CrossPowers): { re: Float64Array; im: Float64Array; weight: number } {
+    const { size } = this.transform;
+    const re = new Float64Array(size / 2 + 1);
+    const im = new Float64Array(size / 2 + 1);
+    const { first, last } = this.band();
+    let weight = 0;
+    for (let k = first; k <= last; k++) {
+      const magnitude = Math.sqrt(crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k]);
+      if (magnitude === 0) continue;
+      const factor = magnitude ** -WHITENING;
+      re[k] = crossRe[k] * factor;
+      im[k] = crossIm[k] * factor;
+      weight += magnitude * factor;
+    }
+    return { re, im, weight };
+  }
+}
+
+export function sumOfCorrelograms(correlograms: Correlogram[]): Correlogram {
+  const { reach } = correlograms[0];
+  const values = new Float64Array(2 * reach + 1);
+  for (const one of correlograms)
+    for (let i = 0; i < values.length; i++) values[i] += one.values[i] / correlograms.length;
+  return { reach, values };
+}
+
+/** The strongest agreement, of either polarity, refined by the band-limited shape of the peak. */
+export function strongestArrival({ values, reach }: Correlogram): Arrival {
+  let best = reach;
+  let squares = 0;
+  for (let i = 0; i < values.length; i++) {
+    squares += values[i] * values[i];
+    if (Math.abs(values[i]) > Math.abs(values[best])) best = i;
+  }
+  const spread = Math.sqrt(squares / values.length) || 1;
+  const sign = Math.sign(values[best]) || 1;
+  const at = (i: number): number => sign * (values[i] ?? 0);
+  // The curve near its top is a band-limited sinc: a parabola through three points finds it to about a tenth of a sample.
+  const bend = at(best - 1) - 2 * at(best) + at(best + 1);
+  const offset = bend < 0 ? (0.5 * (at(best - 1) - at(best + 1))) / bend : 0;
+  return {
+    delaySamples: best - reach + Math.max(-0.5, Math.min(0.5, offset)),
+    height: values[best],
+    prominence: Math.abs(values[best]) / spread,
+  };
+}

@@ -1,0 +1,87 @@
+import { CrossSpectrumMeter } from './crossSpectrum.ts';
+import type { ChannelMeasurement, ChannelTone, Measurement } from '../measurement.ts';
+import type { SoundReader } from '../soundReader.ts';
+
+// Bins of about 3 Hz keep 50 and 60 Hz and their harmonics apart.
+const WINDOW_SECONDS = 0.34;
+const STRETCHES = 4;
+const MAINS_HZ = [50, 60];
+const HARMONICS = 8;
+// A rectifier buzzes up to here.
+const BUZZ_HARMONICS = 30;
+const SPEECH_HZ = { low: 150, high: 6000 };
+// A tone stands this far out of the median of the bins around it.
+const TONE_RATIO = 100;
+const NEIGHBOURHOOD_BINS = 25;
+
+/** Looks at the quietest stretches of a channel: what hums there, and whether what sounds is tones. */
+export async function channelTone(
+  measurement: Measurement,
+  channel: ChannelMeasurement,
+  read: SoundReader,
+): Promise<ChannelTone> {
+  const { sampleRate, blockSeconds } = measurement;
+  const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
+  const meter = new CrossSpectrumMeter(sampleRate, size);
+  const windowBlocks = Math.ceil(size / sampleRate / blockSeconds);
+  for (const block of quietest(channel.blockPower, windowBlocks)) {
+    const [sound] = await read(Math.round(block * blockSeconds * sampleRate), size, [channel.channel]);
+    meter.push(sound, sound);
+  }
+  // Von Hann's window has a mean square of 3/8.
+  const scale = 2 / (0.375 * size * size);
+  const powers = meter.finish().left.map((power) => power * scale);
+  const binHz = sampleRate / size;
+  const humAt = (mainsHz: number): number => {
+    let sum = 0;
+    for (let h = 1; h <= HARMONICS; h++) sum += tonePower(powers, Math.round((h * mainsHz) / binHz));
+    return sum;
+  };
+  const mainsHz = humAt(MAINS_HZ[0]) >= humAt(MAINS_HZ[1]) ? MAINS_HZ[0] : MAINS_HZ[1];
+  const humPower = humAt(mainsHz);
+  return { tonalShare: tonalShare(powers, binHz, mainsHz, humPower > 0), humPower, mainsHz };
+}
+
+/** Power of a bin and its neighbours where they stand out of what is around them; else 0. */
+function tonePower(powers: Float64Array, bin: number): number {
+  const peak = Math.max(powers[bin - 1] ?? 0, powers[bin] ?? 0, powers[bin + 1] ?? 0);
+  if (!standsOut(peak, powers, bin)) return 0;
+  let sum = 0;
+  for (let k = bin - 2; k <= bin + 2; k++) sum += powers[k] ?? 0;
+  return sum;
+}
+
+function tonalShare(powers: Float64Array, binHz: number, mainsHz: number, hums: boolean): number {
+  let tones = 0;
+  let total = 0;
+  for (let k = Math.ceil(SPEECH_HZ.low / binHz); k < Math.min(powers.length, SPEECH_HZ.high / binHz); k++) {
+    total += powers[k];
+    const harmonic = Math.round((k * binHz) / mainsHz);
+    const buzz = hums && harmonic <= BUZZ_HARMONICS && Math.abs(k * binHz - mainsHz * harmonic) <= 2 * binHz;
+    if (!buzz && standsOut(powers[k], powers, k)) tones += powers[k];
+  }
+  return total > 0 ? tones / total : 0;
+}
+
+/** Whether a power is beyond `TONE_RATIO` times the median of the bins around one: whether more than half of them are that far below. */
+function standsOut(power: number, powers: Float64Array, bin: number): boolean {
+  const first = Math.max(1, bin - NEIGHBOURHOOD_BINS);
+  const last = Math.min(powers.length - 1, bin + NEIGHBOURHOOD_BINS);
+  let below = 0;
+  for (let k = first; k <= last; k++) if (powers[k] * TONE_RATIO < power) below++;
+  return below > (last - first + 1) >> 1;
+}
+
+function quietest(powers: Float64Array, windowBlocks: number): number[] {
+  const starts: { block: number; power: number }[] = [];
+  for (let block = 0; block + windowBlocks <= powers.length; block += windowBlocks) {
+    let power = 0;
+    for (let i = block; i < block + windowBlocks; i++) power = powers[i] === 0 ? Infinity : Math.max(power, powers[i]);
+    if (power < Infinity) starts.push({ block, power });
+  }
+  return starts
+    .sort((a, b) => a.power - b.power)
+    .slice(0, STRETCHES)
+    .map(({ block }) => block)
+    .sort((a, b) => a - b);
+}

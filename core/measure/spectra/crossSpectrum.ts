@@ -1,0 +1,87 @@
+import { PairTransform, type CrossPowers } from '../../kernels/fourier.ts';
+import { hannWindow } from '../../signal/spectrum.ts';
+
+/** Mean power and cross spectra of two sides (Welch, 1967), bins from 0 to half the rate. */
+export interface CrossSpectrum extends CrossPowers {
+  sampleRate: number;
+  windows: number;
+}
+
+/** Sums up windows of stretches, overlapped by half. */
+export class CrossSpectrumMeter {
+  private readonly transform: PairTransform;
+  private windows = 0;
+
+  constructor(
+    private readonly sampleRate: number,
+    size: number,
+  ) {
+    this.transform = new PairTransform(size, hannWindow(size));
+  }
+
+  push(left: Float64Array, right: Float64Array): void {
+    const { size } = this.transform;
+    for (let start = 0; start + size <= left.length; start += size / 2) {
+      this.transform.add(left.subarray(start, start + size), right.subarray(start, start + size));
+      this.windows++;
+    }
+  }
+
+  /** Means over the windows; zeros where there was none. */
+  finish(): CrossSpectrum {
+    const { sampleRate, windows } = this;
+    const sums = this.transform.take();
+    const mean = (values: Float64Array): Float64Array => values.map((value) => value / Math.max(1, windows));
+    return {
+      sampleRate,
+      windows,
+      left: mean(sums.left),
+      right: mean(sums.right),
+      crossRe: mean(sums.crossRe),
+      crossIm: mean(sums.crossIm),
+    };
+  }
+}
+
+/** Magnitude-squared coherence of each bin, 0..1. */
+export function coherence({ left, right, crossRe, crossIm }: CrossSpectrum): Float64Array {
+  return left.map((power, k) => {
+    const scale = power * right[k];
+    return scale > 0 ? Math.min(1, (crossRe[k] ** 2 + crossIm[k] ** 2) / scale) : 0;
+  });
+}
+
+/** What no filter can bring into agreement, as a share of the power (0..1): 1 - coherence, weighted by the power of both sides. */
+export function incoherentShare(spectrum: CrossSpectrum): number {
+  const agreement = coherence(spectrum);
+  let apart = 0;
+  let total = 0;
+  for (let k = 1; k < agreement.length; k++) {
+    const weight = Math.sqrt(spectrum.left[k] * spectrum.right[k]);
+    apart += weight * (1 - agreement[k]);
+    total += weight;
+  }
+  return total > 0 ? apart / total : 1;
+}
+
+/**
+ * How much of left minus right can be foretold from left plus right, 0..1 (coherence, weighted by the power of the difference). Coders' and
+ * preamplifiers' noise is new on each side; instruments that are not quite in the middle stand in both.
+ * With S = L + R and D = L - R: E(SD*) = LL - RR - 2i Im(LR*).
+ */
+export function differenceCoherence(
+  { left, right, crossRe, crossIm, sampleRate }: CrossSpectrum,
+  belowHz: number,
+): number {
+  const end = Math.min(left.length, (belowHz * 2 * (left.length - 1)) / sampleRate);
+  let foretold = 0;
+  let total = 0;
+  for (let k = 1; k < end; k++) {
+    const sum = left[k] + right[k] + 2 * crossRe[k];
+    const difference = Math.max(0, left[k] + right[k] - 2 * crossRe[k]);
+    if (sum <= 0 || difference <= 0) continue;
+    foretold += Math.min(difference, ((left[k] - right[k]) ** 2 + 4 * crossIm[k] ** 2) / sum);
+    total += difference;
+  }
+  return total > 0 ? foretold / total : 0;
+}

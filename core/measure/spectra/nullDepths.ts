@@ -1,0 +1,83 @@
+import { dbFromPower } from '../../signal/decibels.ts';
+import type { CrossSpectrum } from './crossSpectrum.ts';
+
+/** Powers of both sides and their product, of the same sound. */
+export interface SharedPowers {
+  left: number;
+  right: number;
+  product: number;
+}
+
+// What the pauses hold is taken off. Noise is only known to a few hundredths of itself, so nothing falls below that share of it.
+const NOISE_UNCERTAINTY = 0.03;
+
+/** What is left after taking off the noise of the pauses. */
+export function beyondNoise(power: number, noise: number): number {
+  return Math.max(power - noise, NOISE_UNCERTAINTY * Math.min(noise, power));
+}
+
+/** Mean powers of both sides and their mean product, as they are. */
+export function sumPowers(pairs: [Float64Array, Float64Array][]): SharedPowers {
+  const powers = { left: 0, right: 0, product: 0 };
+  for (const [left, right] of pairs) {
+    const share = 1 / (pairs.length * left.length);
+    for (let i = 0; i < left.length; i++) {
+      powers.left += left[i] * left[i] * share;
+      powers.right += right[i] * right[i] * share;
+      powers.product += left[i] * right[i] * share;
+    }
+  }
+  return powers;
+}
+
+/** The same at a fractional lag, from spectra. */
+export function powersAt(
+  { left, right, crossRe, crossIm, sampleRate }: CrossSpectrum,
+  lag: number,
+  belowHz = Infinity,
+): SharedPowers {
+  const size = 2 * (left.length - 1);
+  const end = Math.min(left.length, (belowHz * size) / sampleRate);
+  const powers = { left: 0, right: 0, product: 0 };
+  for (let k = 1; k < end; k++) {
+    const angle = (2 * Math.PI * k * lag) / size;
+    powers.left += left[k];
+    powers.right += right[k];
+    powers.product += crossRe[k] * Math.cos(angle) - crossIm[k] * Math.sin(angle);
+  }
+  return powers;
+}
+
+/** Right over left of what they share; negative where upside down. Between the two regressions, as both sides have noise. */
+export function bestGain(powers: SharedPowers, noise: SharedPowers | null): number {
+  const left = beyondNoise(powers.left, noise?.left ?? 0);
+  const right = beyondNoise(powers.right, noise?.right ?? 0);
+  return (Math.sign(powers.product - (noise?.product ?? 0)) || 1) * Math.sqrt(right / left);
+}
+
+/** Depth after the best gain of either sign: of R - gL relative to R + gL. */
+export function nullDepth(powers: SharedPowers, noise: SharedPowers | null): number {
+  const { left, right, product } = powers;
+  if (left === 0 || right === 0) return 0;
+  const gain = product / left;
+  const residualOf = (of: SharedPowers): number =>
+    Math.max(0, of.right - 2 * gain * of.product + gain * gain * of.left);
+  const target = beyondNoise(right, noise?.right ?? 0);
+  return depthFromResidual(beyondNoise(residualOf(powers), noise ? residualOf(noise) : 0) / target);
+}
+
+/** From what is left of a side, as a share of its power, to the depth of the null against the sum. */
+export function depthFromResidual(share: number): number {
+  const left = Math.max(share, 1e-15);
+  return dbFromPower(left / (4 - 3 * Math.min(left, 1)));
+}
+
+export function plainRatio(powers: SharedPowers, noise: SharedPowers | null): number {
+  const difference = ({ left, right, product }: SharedPowers): number => Math.max(0, left + right - 2 * product);
+  const sum = ({ left, right, product }: SharedPowers): number => Math.max(0, left + right + 2 * product);
+  const least = 1e-15 * (powers.left + powers.right);
+  return (
+    Math.max(least, beyondNoise(difference(powers), noise ? difference(noise) : 0)) /
+    Math.max(least, beyondNoise(sum(powers), noise ? sum(noise) : 0))
+  );
+}

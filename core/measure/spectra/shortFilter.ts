@@ -1,0 +1,56 @@
+import { LeastSquares } from '../../kernels/leastSquares.ts';
+
+/** Two aligned signals: the filter's input with room around it, and what it should become. */
+export interface FilterExample {
+  /** `target.length + taps` samples: target sample n is foretold from source samples n to n + taps - 1. */
+  source: Float64Array;
+  target: Float64Array;
+}
+
+export interface ShortFilter {
+  /** Tap i weighs the source sample i places on from the first that reaches into the target sample. */
+  taps: Float64Array;
+  /** Mean square of the target, and of what is left of it. */
+  targetPower: number;
+  residualPower: number;
+  /** The same two in the pauses; 0 where there are none. */
+  pauseTargetPower: number;
+  pauseResidualPower: number;
+}
+
+// Bands in which the source has almost nothing (above a codec's limit) must not get huge gains.
+const REGULARISATION = 1e-8;
+
+/**
+ * The least-squares filter that foretells target from source: covariance normal equations summed over
+ * all examples, solved once (S. Haykin, "Adaptive Filter Theory", the method of least squares).
+ * @param taps a multiple of sixteen
+ */
+export function fitShortFilter(examples: FilterExample[], pauses: FilterExample[], taps: number): ShortFilter {
+  const longest = Math.max(...[...examples, ...pauses].map(({ target }) => target.length));
+  const equations = new LeastSquares(taps, longest);
+  for (const { source, target } of examples) equations.add(source, target);
+  const { filter, explained } = equations.solve(REGULARISATION);
+  const frames = framesIn(examples);
+  const squares = squaresIn(examples);
+  let residual = 0;
+  for (const { source, target } of pauses) residual += equations.residualSquares(source, target)[0];
+  const pauseFrames = Math.max(1, framesIn(pauses));
+  return {
+    taps: filter,
+    targetPower: squares / frames,
+    residualPower: Math.max(0, squares - explained) / frames,
+    pauseTargetPower: squaresIn(pauses) / pauseFrames,
+    pauseResidualPower: residual / pauseFrames,
+  };
+}
+
+function framesIn(examples: FilterExample[]): number {
+  return examples.reduce((sum, { target }) => sum + target.length, 0);
+}
+
+function squaresIn(examples: FilterExample[]): number {
+  let sum = 0;
+  for (const { target } of examples) for (let i = 0; i < target.length; i++) sum += target[i] * target[i];
+  return sum;
+}

@@ -1,0 +1,186 @@
+import { BlockMeter, BUCKET_FRAMES, type BucketTaker, type MeterFilters } from '../../kernels/blockMeter.ts';
+import type { SampleFormat } from '../../pcm/sampleFormat.ts';
+import { passFilter } from '../../signal/biquad.ts';
+import { kWeighting } from '../../signal/kWeighting.ts';
+import { blockLength, wholeClip, type ClipPart } from './clipParts.ts';
+import { measurementOf, type ClipSums } from './clipSums.ts';
+import type { Measurement } from '../measurement.ts';
+import { Series } from './series.ts';
+
+const SPEECH_BAND_HZ = { low: 150, high: 5000 };
+const BUTTERWORTH_Q = Math.SQRT1_2;
+// The speech band needs no more rate than this; means of neighbouring samples bring it down.
+const LEAST_SPEECH_RATE = 11025;
+
+export interface ClipMeterOptions {
+  /** Takes the outline's finest level as it is made. */
+  onBuckets?: BucketTaker;
+  /** What of the clip is pushed, from its `readFrame` on; all of it when left out. */
+  part?: ClipPart;
+  /** How many frames of the part there are, where that is known: room is made for what they give. */
+  expectedFrames?: number;
+}
+
+/**
+ * Measures a clip as it streams past: any number of channels, any rate, pushed in pieces of any
+ * size. The pieces are gathered into blocks of 100 ms, so the numbers do not depend on how the
+ * stream was cut. What needs a second look at single stretches is added later (`secondLook`).
+ */
+export class ClipMeter {
+  private readonly meter: BlockMeter;
+  private readonly part: ClipPart;
+  private readonly takeBuckets?: BucketTaker;
+  private readonly sides: {
+    sum: number;
+    squares: number;
+    clipped: number;
+    power: Series;
+    weighted: Series;
+    speech: Series;
+  }[];
+  private readonly between: {
+    product: number;
+    differenceSquare: number;
+    products: Series;
+    differences: Series;
+    speechProducts: Series;
+  }[];
+  private frames = 0;
+  private settlingFrames: number;
+  private bucket: number;
+
+  constructor(
+    private readonly sampleRate: number,
+    private readonly channels: number,
+    words: SampleFormat,
+    options: ClipMeterOptions = {},
+  ) {
+    this.part = options.part ?? wholeClip();
+    this.settlingFrames = this.part.startFrame - this.part.readFrame;
+    this.bucket = Math.floor(this.part.readFrame / BUCKET_FRAMES);
+    this.takeBuckets = options.onBuckets && this.bucketsOfPart(options.onBuckets);
+    const blockFrames = blockLength(sampleRate);
+    this.meter = new BlockMeter(
+      words,
+      channels,
+      blockFrames,
+      meterFilters(sampleRate, blockFrames),
+      this.part.readFrame % BUCKET_FRAMES,
+    );
+    const series = (): Series => new Series(options.expectedFrames && Math.ceil(options.expectedFrames / blockFrames));
+    this.sides = Array.from({ length: 2 * this.meter.pairs }, () => ({
+      sum: 0,
+      squares: 0,
+      clipped: 0,
+      power: series(),
+      weighted: series(),
+      speech: series(),
+    }));
+    this.between = Array.from({ length: this.meter.pairs }, () => ({
+      product: 0,
+      differenceSquare: 0,
+      products: series(),
+      differences: series(),
+      speechProducts: series(),
+    }));
+  }
+
+  /** Two places to read into what is pushed next, by turns: bytes anywhere else are copied first. */
+  get inputs(): Uint8Array[] {
+    return this.meter.inputs;
+  }
+
+  /** @param bytes whole frames of interleaved words in the format given */
+  push(bytes: Uint8Array): void {
+    this.meter.push(bytes, this.takeBlock, this.takeBuckets);
+  }
+
+  finish(): Measurement {
+    return measurementOf(this.finishPart());
+  }
+
+  /** What `joinSums` takes, where the clip has another part. */
+  finishPart(): ClipSums {
+    this.meter.finish(this.takeBlock, this.takeBuckets);
+    if (this.part.endsClip) this.meter.runOut();
+    return {
+      sampleRate: this.sampleRate,
+      frames: this.frames,
+      notFinite: this.meter.notFinite,
+      channels: this.sides.slice(0, this.channels).map(({ sum, squares, clipped, power, weighted, speech }, c) => ({
+        ...this.meter.totalsOf(c),
+        sum,
+        squares,
+        clippedSamples: clipped,
+        power: power.toArray(),
+        weighted: weighted.toArray(),
+        speech: speech.toArray(),
+      })),
+      pairs: this.between
+        .slice(0, Math.floor(this.channels / 2))
+        .map(({ product, differenceSquare, products, differences, speechProducts }) => ({
+          product,
+          differenceSquare,
+          products: products.toArray(),
+          differences: differences.toArray(),
+          speechProducts: speechProducts.toArray(),
+        })),
+    };
+  }
+
+  private readonly takeBlock = (frames: number): void => {
+    if (this.settlingFrames > 0) {
+      this.settlingFrames -= frames;
+      if (this.settlingFrames <= 0) this.meter.forgetTotals();
+      return;
+    }
+    this.frames += frames;
+    this.between.forEach((pair, p) => {
+      const sums = this.meter.sumsOf(p);
+      for (const lane of [0, 1]) {
+        const side = this.sides[2 * p + lane];
+        side.sum += sums.sum[lane];
+        side.squares += sums.squares[lane];
+        side.clipped += sums.clipped[lane];
+        side.power.push(sums.squares[lane] / frames);
+        side.weighted.push(sums.weighted[lane] / frames);
+        side.speech.push(sums.speech[lane] / frames);
+      }
+      pair.product += sums.product;
+      pair.differenceSquare += sums.differenceSquares;
+      pair.products.push(sums.product / frames);
+      pair.differences.push(sums.differenceSquares / frames);
+      pair.speechProducts.push(sums.speechProduct / frames);
+    });
+  };
+
+  /** Passes on the buckets that belong to the part. */
+  private bucketsOfPart(take: BucketTaker): BucketTaker {
+    const first = this.part.bucketsStartFrame / BUCKET_FRAMES;
+    const end = this.part.bucketsEndFrame / BUCKET_FRAMES;
+    return (values, buckets, framesInLast) => {
+      const width = values.length / buckets;
+      const from = Math.max(0, first - this.bucket);
+      const to = Math.min(buckets, end - this.bucket);
+      this.bucket += buckets;
+      if (from < to)
+        take(values.subarray(from * width, to * width), to - from, to === buckets ? framesInLast : BUCKET_FRAMES);
+    };
+  }
+}
+
+function meterFilters(sampleRate: number, blockFrames: number): MeterFilters {
+  const [shelf, highPass] = kWeighting(sampleRate);
+  let speechStep = Math.max(1, Math.floor(sampleRate / LEAST_SPEECH_RATE));
+  while (blockFrames % speechStep !== 0) speechStep--;
+  const rate = sampleRate / speechStep;
+  return {
+    shelf,
+    highPass,
+    speech: [
+      passFilter('high-pass', SPEECH_BAND_HZ.low, BUTTERWORTH_Q, rate),
+      passFilter('low-pass', Math.min(SPEECH_BAND_HZ.high, rate * 0.45), BUTTERWORTH_Q, rate),
+    ],
+    speechStep,
+  };
+}

@@ -1,0 +1,86 @@
+import { INTERLEAVED, interleave } from '../../pcm/interleave.ts';
+import { bucketFrames, JOINT_LEVEL } from '../../outline/outline.ts';
+import { OutlineBuilder } from '../../outline/outlineBuilder.ts';
+import { chatter, noise } from '../../synth/noise.ts';
+import { ClipMeter } from './clipMeter.ts';
+import { twoParts, wholeClip, type ClipPart } from './clipParts.ts';
+import { joinSums, measurementOf } from './clipSums.ts';
+
+const FRAME_BYTES = 16;
+
+function meterPart(bytes: Uint8Array, sampleRate: number, part: ClipPart, builder: OutlineBuilder) {
+  const meter = new ClipMeter(sampleRate, 2, INTERLEAVED, { onBuckets: builder.push, part });
+  meter.push(bytes.subarray(part.readFrame * FRAME_BYTES, part.endFrame * FRAME_BYTES));
+  return meter.finishPart();
+}
+
+function collect(levels: number[][]) {
+  return (level: number, values: Float32Array): void => {
+    for (const value of values) (levels[level] ??= []).push(value);
+  };
+}
+
+// What lies over the cut is what two parts could get wrong: a run of zeros, a run at full scale, a peak between two samples.
+test.each([
+  ['speech', 8000, 27, (): number | null => null],
+  ['zeros over the cut', 44100, 9, (distance: number) => (Math.abs(distance) < 20000 ? 0 : null)],
+  ['zeros from before the cut to the end', 11025, 13, (distance: number) => (distance > -3000 ? 0 : null)],
+  ['full scale over the cut', 48000, 9, (distance: number) => (distance >= -2 && distance < 2 ? 1 : null)],
+  [
+    'a peak between the samples at the cut',
+    48000,
+    9,
+    (distance: number) => (distance === -1 || distance === 0 ? 0.98 : null),
+  ],
+])('a clip metered in two parts gives the numbers and the outline of one: %s', (_, sampleRate, seconds, atCut) => {
+  const frames = sampleRate * seconds + 77;
+  const sides = [chatter(0.2, 1.3, 1, sampleRate), noise(0.05, 1.1, 2, sampleRate)].map((sound) =>
+    Float64Array.from({ length: frames }, (_, i) => sound[i % sound.length]),
+  );
+  const [first, second] = twoParts(frames, sampleRate, 0.5, bucketFrames(JOINT_LEVEL));
+  const left = sides[0].map((x, i) => atCut(i - first.endFrame) ?? x);
+  const bytes = interleave([left, sides[1]], frames);
+
+  const wholeLevels: number[][] = [];
+  const wholeBuilder = new OutlineBuilder(2, collect(wholeLevels));
+  const whole = measurementOf(meterPart(bytes, sampleRate, wholeClip(frames), wholeBuilder));
+  wholeBuilder.finish();
+
+  const [levels, laterLevels]: number[][][] = [[], []];
+  const builder = new OutlineBuilder(2, collect(levels));
+  const laterBuilder = new OutlineBuilder(2, collect(laterLevels), true);
+  const sums = meterPart(bytes, sampleRate, first, builder);
+  const laterSums = meterPart(bytes, sampleRate, second, laterBuilder);
+  laterBuilder.finish();
+  laterLevels.forEach((values, level) => levels[level].push(...values));
+  builder.continueWith(laterBuilder.jointBuckets());
+  builder.finish();
+
+  const joined = measurementOf(joinSums(sums, laterSums));
+  expect(levels).toEqual(wholeLevels);
+  expect(
+    joined.channels.map(({ peak, truePeak, clippedSamples, longestSilenceSeconds }) => ({
+      peak,
+      truePeak,
+      clippedSamples,
+      longestSilenceSeconds,
+    })),
+  ).toEqual(
+    whole.channels.map(({ peak, truePeak, clippedSamples, longestSilenceSeconds }) => ({
+      peak,
+      truePeak,
+      clippedSamples,
+      longestSilenceSeconds,
+    })),
+  );
+  expect(joined.frames).toBe(frames);
+  joined.channels.forEach((channel, c) => {
+    const wanted = whole.channels[c];
+    expect(channel.blockPower).toEqual(wanted.blockPower);
+    expect(channel.blockSpeechPower).toEqual(wanted.blockSpeechPower);
+    expect(channel.loudnessLufs).toBeCloseTo(wanted.loudnessLufs, 9);
+    expect(channel.meanSquare).toBeCloseTo(wanted.meanSquare, 12);
+  });
+  expect(joined.pairs[0].blockDifferencePower).toEqual(whole.pairs[0].blockDifferencePower);
+  expect(joined.pairs[0].loudnessLufs).toBeCloseTo(whole.pairs[0].loudnessLufs, 9);
+});

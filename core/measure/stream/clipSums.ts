@@ -1,0 +1,131 @@
+import type { ChannelTotals, ZeroRuns } from '../../kernels/blockMeter.ts';
+import { blockLength } from './clipParts.ts';
+import { integratedLoudness, loudnessRange, momentaryMax, shortTermMax } from './loudness.ts';
+import type { ChannelMeasurement, Measurement, PairMeasurement } from '../measurement.ts';
+
+/** What metering adds up; parts of a clip can be joined. */
+export interface ClipSums {
+  sampleRate: number;
+  frames: number;
+  notFinite: number;
+  channels: ChannelSums[];
+  pairs: PairSeries[];
+}
+
+interface ChannelSums extends ChannelTotals {
+  sum: number;
+  squares: number;
+  clippedSamples: number;
+  power: Float64Array;
+  weighted: Float64Array;
+  speech: Float64Array;
+}
+
+interface PairSeries {
+  product: number;
+  differenceSquare: number;
+  products: Float64Array;
+  differences: Float64Array;
+  speechProducts: Float64Array;
+}
+
+/** Sums of two parts of a clip, one after the other, as if metered in one. */
+export function joinSums(first: ClipSums, second: ClipSums): ClipSums {
+  return {
+    sampleRate: first.sampleRate,
+    frames: first.frames + second.frames,
+    notFinite: first.notFinite + second.notFinite,
+    channels: first.channels.map((one, c) => {
+      const other = second.channels[c];
+      return {
+        peak: Math.max(one.peak, other.peak),
+        truePeak: Math.max(one.truePeak, other.truePeak),
+        zeroRuns: joinRuns(one.zeroRuns, other.zeroRuns),
+        sum: one.sum + other.sum,
+        squares: one.squares + other.squares,
+        clippedSamples: one.clippedSamples + other.clippedSamples,
+        power: joined(one.power, other.power),
+        weighted: joined(one.weighted, other.weighted),
+        speech: joined(one.speech, other.speech),
+      };
+    }),
+    pairs: first.pairs.map((one, p) => {
+      const other = second.pairs[p];
+      return {
+        product: one.product + other.product,
+        differenceSquare: one.differenceSquare + other.differenceSquare,
+        products: joined(one.products, other.products),
+        differences: joined(one.differences, other.differences),
+        speechProducts: joined(one.speechProducts, other.speechProducts),
+      };
+    }),
+  };
+}
+
+/** A run over the cut is one run. */
+function joinRuns(first: ZeroRuns, second: ZeroRuns): ZeroRuns {
+  const over = first.last + (second.first ?? second.last);
+  return {
+    longest: Math.max(first.longest, second.longest, over),
+    first: first.first ?? (second.first === null ? null : over),
+    last: second.first === null ? over : second.last,
+  };
+}
+
+function joined(first: Float64Array, second: Float64Array): Float64Array {
+  const both = new Float64Array(first.length + second.length);
+  both.set(first);
+  both.set(second, first.length);
+  return both;
+}
+
+/** The numbers that the sums of a whole clip stand for. */
+export function measurementOf(sums: ClipSums): Measurement {
+  const { sampleRate, frames, notFinite, channels, pairs } = sums;
+  return {
+    sampleRate,
+    frames,
+    blockSeconds: blockLength(sampleRate) / sampleRate,
+    channels: channels.map((channel, c) => channelOf(channel, c, sums)),
+    pairs: pairs.map((pair, p) => pairOf(pair, p, channels)),
+    notFinite,
+    duplicates: [],
+  };
+}
+
+function channelOf(sums: ChannelSums, index: number, { sampleRate, frames }: ClipSums): ChannelMeasurement {
+  const { peak, truePeak, clippedSamples, zeroRuns, sum, squares, power, weighted, speech } = sums;
+  const count = Math.max(frames, 1);
+  return {
+    channel: index + 1,
+    peak,
+    truePeak,
+    meanSquare: squares / count,
+    mean: sum / count,
+    clippedSamples,
+    longestSilenceSeconds: zeroRuns.longest / sampleRate,
+    loudnessLufs: integratedLoudness(weighted),
+    momentaryMaxLufs: momentaryMax(weighted),
+    shortTermMaxLufs: shortTermMax(weighted),
+    loudnessRangeLu: loudnessRange(weighted),
+    blockPower: power,
+    blockSpeechPower: speech,
+    tone: null,
+  };
+}
+
+function pairOf(sums: PairSeries, index: number, channels: ChannelSums[]): PairMeasurement {
+  const { product, differenceSquare, products, differences, speechProducts } = sums;
+  const [left, right] = [channels[2 * index], channels[2 * index + 1]];
+  return {
+    channels: [2 * index + 1, 2 * index + 2],
+    loudnessLufs: integratedLoudness(left.weighted.map((power, i) => power + right.weighted[i])),
+    product,
+    squares: [left.squares, right.squares],
+    differenceSquare,
+    blockProduct: products,
+    blockSpeechProduct: speechProducts,
+    blockDifferencePower: differences,
+    segments: [],
+  };
+}

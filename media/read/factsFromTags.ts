@@ -1,0 +1,52 @@
+import { noFacts, type ClipFacts, type FrameRate } from '@pocket-twin/core/schema/clipFacts.ts';
+import { secondsFromTimecode } from '@pocket-twin/core/time/timecode.ts';
+import type { Probed, ProbedStream } from '../ffmpeg/ffmpeg.ts';
+
+// Where the makers of recorders and cameras write their names, most telling first.
+const RECORDER_TAGS = [
+  'com.apple.quicktime.model',
+  'model',
+  'com.android.model',
+  'product_name',
+  'encoded_by',
+  'originator',
+];
+const TAKEN_TAGS = ['com.apple.quicktime.creationdate', 'creation_time', 'date'];
+const LONGEST_WORDS = 500;
+
+/** What a container's tags say of a clip. */
+export function factsFromTags({ tags, pictureRate }: Probed, streams: ProbedStream[], sampleRate: number): ClipFacts {
+  const first = (names: string[]): string | null => {
+    const found = names.map((name) => tags[name]?.trim()).find(Boolean);
+    return found ? found.slice(0, LONGEST_WORDS) : null;
+  };
+  const channels = streams.reduce((sum, stream) => sum + stream.channels, 0);
+  const timecode = tags.timecode ?? null;
+  const frameRate = rateFrom(pictureRate, timecode);
+  const start = timecode && frameRate ? secondsFromTimecode(timecode, frameRate) : null;
+  return {
+    ...noFacts(channels),
+    recorder: first(RECORDER_TAGS),
+    scene: first(['scene']),
+    take: first(['take']),
+    tape: first(['reel_name', 'tape']),
+    note: first(['comment', 'description']),
+    trackNames: streams.flatMap(({ name, channels: count }) =>
+      Array.from({ length: count }, (_, c) => (name && count > 1 ? `${name} ${c + 1}` : name)),
+    ),
+    streams: streams.map(({ codec, channels: count, layout, name }) => ({ codec, channels: count, layout, name })),
+    recordedAt: dateOrNull(first(TAKEN_TAGS)),
+    startSamples: start === null ? null : Math.round(start * sampleRate),
+    frameRate,
+  };
+}
+
+function rateFrom(pictureRate: string | null, timecode: string | null): FrameRate | null {
+  const match = /^(\d+)\/(\d+)$/.exec(pictureRate ?? '');
+  if (!match || Number(match[1]) === 0 || Number(match[2]) === 0) return null;
+  return { numerator: Number(match[1]), denominator: Number(match[2]), dropFrame: timecode?.includes(';') ?? false };
+}
+
+function dateOrNull(text: string | null): string | null {
+  return text && !Number.isNaN(Date.parse(text)) ? new Date(text).toISOString() : null;
+}

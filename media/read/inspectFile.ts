@@ -1,0 +1,199 @@
+import '../threads/fullSpeedKernels.ts';
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
+import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
+import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
+import { twoParts, wholeClip, type ClipPart } from '@pocket-twin/core/measure/stream/clipParts.ts';
+import { joinSums, measurementOf, type ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
+import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
+import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
+import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
+import { OutlineBuilder, type JointBuckets } from '@pocket-twin/core/outline/outlineBuilder.ts';
+import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import type { Progress } from '@pocket-twin/core/schema/changes.ts';
+import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { diskTrouble } from '../disk/diskTrouble.ts';
+import { OutlineWriter } from './outlineFiles.ts';
+import { PcmFile } from './pcmFile.ts';
+import { soundReader } from './soundReader.ts';
+import { RoomKeeper } from '../disk/roomKeeper.ts';
+import { makeScratch } from '../disk/scratch.ts';
+import { openSource } from './openSource.ts';
+import type { Source } from './source.ts';
+import { runInThread } from '../threads/pool.ts';
+import { WholeFile } from '../disk/wholeFile.ts';
+
+export interface InspectOptions {
+  /** Where the outline goes; none is made without it. */
+  outlineFolder?: string;
+  /** Where the decoded words of anything but a WAV go; none are kept without it. */
+  workingCopy?: string;
+  /** How far measuring is, where the length is known; then that stretches are looked at again. */
+  onProgress?: (progress: Progress) => void;
+}
+
+export interface Inspected {
+  inspection: Inspection;
+  facts: ClipFacts;
+  /** null where the file had to be decoded and no working copy was asked for. */
+  pcm: PcmLocation | null;
+}
+
+/**
+ * Reads a file once: meters, pair sums, outline and working copy together; then looks again at a bounded
+ * number of stretches, in the file itself or in its working copy.
+ * @throws Refusal naming the file when it cannot be read
+ */
+export async function inspectFile(path: string, options: InspectOptions = {}): Promise<Inspected> {
+  const source = await openSource(path, options.workingCopy);
+  const scratch = source.wav || options.workingCopy ? null : await makeScratch();
+  const copyPath = source.wav ? null : (options.workingCopy ?? join(scratch!, 'decoded.pcm'));
+  const outline = options.outlineFolder ? await OutlineWriter.create(options.outlineFolder) : null;
+  const copy = copyPath === null ? null : await WholeFile.create(copyPath);
+  const room = copyPath === null ? null : new RoomKeeper(copyPath, source.name);
+  try {
+    await room?.ensure(source.expectedBytes);
+    const firstLook = await measureWhole(path, source, { outline, copy, room, onProgress: options.onProgress });
+    await outline?.finish(source.format.frames, source.format.channels);
+    await copy?.finish(true);
+    options.onProgress?.({ stage: 'looking again', share: 0 });
+    const pcm = locate(source, copyPath ?? path);
+    const sound = await PcmFile.open(pcm);
+    try {
+      const measurement = await lookTwice(firstLook, soundReader(sound), (channels) =>
+        measureChannels(sound, channels),
+      );
+      return { inspection: diagnose(measurement, source.format), facts: source.facts, pcm: scratch ? null : pcm };
+    } finally {
+      await sound.close();
+    }
+  } catch (error) {
+    await outline?.discard();
+    await copy?.discard();
+    // What is named is what the person knows: the recording, not our copy of it.
+    if (error instanceof Refusal && error.code === 'no-room')
+      throw error.message.includes(source.name) ? error : diskTrouble({ code: 'ENOSPC' }, source.name);
+    const trouble = diskTrouble(error, source.name);
+    if (trouble) throw trouble;
+    throw error;
+  } finally {
+    await source.close();
+    if (scratch) await rm(scratch, { recursive: true, force: true });
+  }
+}
+
+// Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
+const LONG_CHANNEL_SECONDS = 600;
+// What this thread measures while the other is still starting.
+const HEAD_START_CHANNEL_SECONDS = 720;
+const MOST_HEAD_START = 0.2;
+
+interface Destinations {
+  outline: OutlineWriter | null;
+  copy: WholeFile | null;
+  room: RoomKeeper | null;
+  onProgress?: (progress: Progress) => void;
+}
+
+interface MeasuredPart {
+  sums: ClipSums;
+  joint: JointBuckets | null;
+}
+
+/** A long WAV is read by two threads at once, each half of it; all else by one. */
+async function measureWhole(path: string, source: Source, destinations: Destinations): Promise<Measurement> {
+  const { frames, sampleRate, channels, durationSeconds } = source.format;
+  const builder = destinations.outline && new OutlineBuilder(channels, destinations.outline.push);
+  if (!source.wav || durationSeconds * channels < LONG_CHANNEL_SECONDS) {
+    const sums = await measurePart(source, wholeClip(), builder, destinations);
+    builder?.finish();
+    return measurementOf(sums);
+  }
+  const headStart = Math.min(MOST_HEAD_START, HEAD_START_CHANNEL_SECONDS / (durationSeconds * channels));
+  const [part, other] = twoParts(frames, sampleRate, (1 + headStart) / 2, bucketFrames(JOINT_LEVEL));
+  const [first, second] = await Promise.allSettled([
+    measurePart(source, part, builder, destinations),
+    runInThread('measurePart', {
+      path,
+      part: other,
+      outlinePart: destinations.outline?.partFolder,
+    } satisfies LaterPart) as Promise<MeasuredPart>,
+  ]);
+  // Neither is left running when the other has failed.
+  if (first.status === 'rejected') throw first.reason;
+  if (second.status === 'rejected') throw second.reason;
+  if (second.value.joint) builder?.continueWith(second.value.joint);
+  builder?.finish();
+  return measurementOf(joinSums(first.value, second.value.sums));
+}
+
+interface LaterPart {
+  path: string;
+  part: ClipPart;
+  outlinePart?: string;
+}
+
+/** The later part of a WAV, and of the outline that the thread with the first part has begun. */
+export async function measureLaterPart({ path, part, outlinePart }: LaterPart): Promise<MeasuredPart> {
+  const source = await openSource(path);
+  const { channels } = source.format;
+  const outline = outlinePart ? OutlineWriter.inside(outlinePart, part.bucketsStartFrame, channels) : null;
+  const builder = outline && new OutlineBuilder(channels, outline.push, true);
+  try {
+    const sums = await measurePart(source, part, builder, { outline, copy: null, room: null });
+    builder?.finish();
+    return { sums, joint: builder?.jointBuckets() ?? null };
+  } finally {
+    await outline?.finishPart();
+    await source.close();
+  }
+}
+
+async function measurePart(
+  source: Source,
+  part: ClipPart,
+  builder: OutlineBuilder | null,
+  { outline, copy, room, onProgress }: Destinations,
+): Promise<ClipSums> {
+  const { channels, sampleRate, frames } = source.format;
+  const frameBytes = channels * bytesPerSample(source.words);
+  const expected = Math.min(frames, part.endFrame);
+  // A WAV is as long as its file; what a coded file says of itself is no reason to make room.
+  const expectedFrames = source.wav ? expected - part.startFrame : undefined;
+  const meter = new ClipMeter(sampleRate, channels, source.words, { onBuckets: builder?.push, part, expectedFrames });
+  let done = 0;
+  for await (const run of source.runs(part.readFrame, part.endFrame, meter.inputs)) {
+    meter.push(run);
+    await outline?.drain();
+    await copy?.write(run, done * frameBytes);
+    await room?.wrote(run.length);
+    done += run.length / frameBytes;
+    if (expected > 0) onProgress?.({ stage: 'measuring', share: Math.min(1, done / expected) });
+  }
+  return meter.finishPart();
+}
+
+const RUN_FRAMES = 32768;
+
+/** Some channels (from 1) of a clip, measured by themselves. */
+async function measureChannels(sound: PcmFile, channels: number[]): Promise<Measurement> {
+  const { words, channels: width, sampleRate, frames } = sound.location;
+  const wordBytes = bytesPerSample(words);
+  const mover = new WordMover(wordBytes, width, [channels.map((channel) => channel - 1)], RUN_FRAMES, 1);
+  const meter = new ClipMeter(sampleRate, channels.length, words);
+  for (let start = 0; start < frames; start += RUN_FRAMES) {
+    const count = await sound.read(start, RUN_FRAMES, mover.inputs[0]);
+    mover.move(0, count);
+    meter.push(mover.outputs[0][0].subarray(0, count * channels.length * wordBytes));
+  }
+  return meter.finish();
+}
+
+function locate(source: Source, path: string): PcmLocation {
+  const { channels, sampleRate, frames } = source.format;
+  return { path, offsetBytes: source.wav?.dataOffset ?? 0, words: source.words, channels, sampleRate, frames };
+}

@@ -1,0 +1,44 @@
+import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
+import { FileSource } from './fileSource.ts';
+import type { FileStamp } from '@pocket-twin/core/schema/jobs.ts';
+import { ensureSameFile } from '../disk/fileStamp.ts';
+
+/** Random access to a clip's frames. */
+export class PcmFile {
+  readonly frameBytes: number;
+
+  private constructor(
+    private readonly file: FileSource,
+    readonly location: PcmLocation,
+  ) {
+    this.frameBytes = location.channels * bytesPerSample(location.words);
+  }
+
+  static async open(location: PcmLocation): Promise<PcmFile> {
+    return new PcmFile(await FileSource.open(location.path), location);
+  }
+
+  /** Reads up to `frames` frames from `start` into `bytes`. @returns how many there were */
+  async read(start: number, frames: number, bytes: Uint8Array): Promise<number> {
+    const count = Math.max(0, Math.min(frames, this.location.frames - start));
+    const length = count * this.frameBytes;
+    let done = 0;
+    while (done < length) {
+      const at = this.location.offsetBytes + start * this.frameBytes + done;
+      const { bytesRead } = await this.file.handle.read(bytes, done, length - done, at);
+      if (bytesRead === 0) break;
+      done += bytesRead;
+    }
+    return Math.floor(done / this.frameBytes);
+  }
+
+  /** @throws Refusal where the file is no longer what was measured, or no longer the one at its path */
+  ensureSame(measured: FileStamp): Promise<void> {
+    return ensureSameFile(this.file.handle, this.location.path, measured);
+  }
+
+  close(): Promise<void> {
+    return this.file.close();
+  }
+}

@@ -1,0 +1,181 @@
+import { stat } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { outputChannelNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
+import { levelGainDb } from '@pocket-twin/core/repair/plan/levelGainDb.ts';
+import { carriedChunks } from '@pocket-twin/core/riff/carriedChunks.ts';
+import type { WrittenTrack } from '@pocket-twin/core/riff/trackList.ts';
+import { wavFrame, type KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
+import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
+import type { WrittenFile } from '@pocket-twin/core/schema/receipt.ts';
+import type { RepairOutput } from '@pocket-twin/core/schema/repair.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { FileStamp } from '@pocket-twin/core/schema/jobs.ts';
+import { readKeptChunks } from '../read/keptChunks.ts';
+import { diskTrouble } from '../disk/diskTrouble.ts';
+import { inspectFile } from '../read/inspectFile.ts';
+import { measureRepair } from './measureRepair.ts';
+import { PcmFile } from '../read/pcmFile.ts';
+import { isExact, renderRuns, type RenderPlan } from './renderRuns.ts';
+import { WholeFile } from '../disk/wholeFile.ts';
+
+export interface RenderJob {
+  source: PcmLocation;
+  /** What the source was when it was measured, where it is a file of other people's that may be replaced meanwhile. */
+  measured: FileStamp | null;
+  /** The WAV whose chunks come along; null for other sources. */
+  chunksFrom: string | null;
+  /** What the source says of itself. */
+  facts: ClipFacts;
+  /** One an input channel; they follow the routes. */
+  channelNames: (string | null)[];
+  repair: Repair;
+  /** How samples are stored in the output; the source's own words where nothing else is asked. */
+  words: SampleFormat;
+  /** One path for each of the repair's outputs. */
+  targets: string[];
+  overwrite: boolean;
+  onProgress?: (share: number) => void;
+  signal?: AbortSignal;
+}
+
+export interface Rendered {
+  paths: string[];
+  levelGainDb: number;
+  exact: boolean;
+}
+
+/** Writes a repair's files. Each is whole under its final name, or not there. */
+export async function renderFile(job: RenderJob): Promise<Rendered> {
+  const source = await PcmFile.open(job.source);
+  const files: WholeFile[] = [];
+  const ensureSame = (): Promise<void> => (job.measured ? source.ensureSame(job.measured) : Promise.resolve());
+  try {
+    await ensureSame();
+    const plan = await planFor(job, source);
+    const chunks = job.chunksFrom ? await readKeptChunks(job.chunksFrom) : [];
+    const frames = frameEach(job, chunks);
+    for (const target of job.targets) files.push(await WholeFile.create(target));
+    await writeRuns(
+      job,
+      source,
+      plan,
+      files,
+      frames.map(({ head }) => head.length),
+    );
+    await Promise.all(
+      files.map(async (file, i) => {
+        await file.write(frames[i].head, 0);
+        await file.write(frames[i].tail, frames[i].head.length + job.source.frames * outputFrameBytes(job, i));
+      }),
+    );
+    await ensureSame();
+    const paths: string[] = [];
+    for (const file of files) paths.push(await file.finish(job.overwrite));
+    return { paths, levelGainDb: plan.levelGainDb, exact: isExact(plan, job.source.words) };
+  } catch (error) {
+    await Promise.all(files.map((file) => file.discard()));
+    throw diskTrouble(error, basename(job.targets[0])) ?? error;
+  } finally {
+    await source.close();
+  }
+}
+
+/** Reads the written files back: compares every word with the plan's, and measures what is there. */
+export async function proveRendered(job: RenderJob, rendered: Rendered): Promise<WrittenFile[]> {
+  const source = await PcmFile.open(job.source);
+  const inspections = await Promise.all(rendered.paths.map((path) => inspectFile(path)));
+  const outputs = await Promise.all(inspections.map(({ pcm }) => PcmFile.open(pcm!)));
+  try {
+    const plan: RenderPlan = { repair: job.repair, words: job.words, levelGainDb: rendered.levelGainDb };
+    const differing = rendered.paths.map(() => 0);
+    const held = rendered.paths.map(() => 0);
+    const buffers = outputs.map(() => new Uint8Array(0));
+    for await (const run of renderRuns(source, plan)) {
+      for (let i = 0; i < outputs.length; i++) {
+        held[i] += run.held[i];
+        if (buffers[i].length < run.outputs[i].length) buffers[i] = new Uint8Array(run.outputs[i].length);
+        const count = await outputs[i].read(run.startFrame, run.frames, buffers[i]);
+        const back = buffers[i].subarray(0, count * outputs[i].frameBytes);
+        if (Buffer.compare(back, run.outputs[i]) !== 0)
+          differing[i] += differingFrames(back, run.outputs[i], outputs[i].frameBytes);
+      }
+    }
+    // Else the proof would speak of another recording.
+    if (job.measured) await source.ensureSame(job.measured);
+    return await Promise.all(
+      rendered.paths.map(async (path, i) => ({
+        name: basename(path),
+        bytes: (await stat(path)).size,
+        frames: inspections[i].inspection.format.frames,
+        exact: rendered.exact,
+        heldSamples: held[i],
+        proof: { comparedFrames: job.source.frames, differingFrames: differing[i] },
+        after: inspections[i].inspection satisfies Inspection,
+      })),
+    );
+  } finally {
+    await Promise.all([source, ...outputs].map((file) => file.close()));
+  }
+}
+
+async function planFor(job: RenderJob, source: PcmFile): Promise<RenderPlan> {
+  const { level } = job.repair;
+  const gainDb = level ? levelGainDb(await measureRepair(source, job.repair), level) : 0;
+  return { repair: job.repair, words: job.words, levelGainDb: gainDb };
+}
+
+function frameEach(job: RenderJob, chunks: KeptChunk[]): { head: Uint8Array; tail: Uint8Array }[] {
+  return job.repair.outputs.map((output) =>
+    wavFrame({
+      format: job.words,
+      channels: output.routes.length,
+      sampleRate: job.source.sampleRate,
+      frames: job.source.frames,
+      speakerMask: 0,
+      chunks: carriedChunks(chunks, job.facts, writtenTracks(output, job.channelNames)),
+    }),
+  );
+}
+
+function writtenTracks(output: RepairOutput, channelNames: (string | null)[]): WrittenTrack[] {
+  const names = outputChannelNames(output, channelNames);
+  return output.routes.map((route, i) => ({ source: route.length === 1 ? route[0].from : null, name: names[i] }));
+}
+
+/** Writes one run while the next is read and made. */
+async function writeRuns(
+  job: RenderJob,
+  source: PcmFile,
+  plan: RenderPlan,
+  files: WholeFile[],
+  heads: number[],
+): Promise<void> {
+  let writing: Promise<unknown> = Promise.resolve();
+  for await (const run of renderRuns(source, plan)) {
+    await writing;
+    job.signal?.throwIfAborted();
+    writing = Promise.all(
+      files.map((file, i) => file.write(run.outputs[i], heads[i] + run.startFrame * outputFrameBytes(job, i))),
+    );
+    // Awaited a run later; until then a failure must not count as unhandled.
+    writing.catch(() => undefined);
+    job.onProgress?.((run.startFrame + run.frames) / job.source.frames);
+  }
+  await writing;
+}
+
+/** Bytes of one output frame. */
+function outputFrameBytes(job: RenderJob, output: number): number {
+  return job.repair.outputs[output].routes.length * bytesPerSample(job.words);
+}
+
+function differingFrames(a: Uint8Array, b: Uint8Array, frameBytes: number): number {
+  let count = 0;
+  for (let at = 0; at < b.length; at += frameBytes) {
+    if (Buffer.compare(a.subarray(at, at + frameBytes), b.subarray(at, at + frameBytes)) !== 0) count++;
+  }
+  return count;
+}

@@ -1,0 +1,119 @@
+import '../threads/fullSpeedKernels.ts';
+import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
+import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
+import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { exactFeed, exactPlan, onlyMoves } from '@pocket-twin/core/repair/plan/exactPlan.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { triangularDither } from '@pocket-twin/core/signal/dither.ts';
+import type { PcmFile } from '../read/pcmFile.ts';
+import { routedBlocks } from './routedBlocks.ts';
+
+export interface RenderPlan {
+  repair: Repair;
+  /** How the output's words are stored. */
+  words: SampleFormat;
+  levelGainDb: number;
+}
+
+/** A run of output words for each output file. */
+export interface OutputRun {
+  startFrame: number;
+  frames: number;
+  outputs: Uint8Array[];
+  /** Values of each that lay beyond what its words hold. */
+  held: number[];
+}
+
+const RUN_BYTES = 1 << 20;
+
+/** Every word written is one that was read, turned over or moved by whole samples at most. */
+export function isExact(plan: RenderPlan, source: SampleFormat): boolean {
+  return (
+    exactPlan(plan.repair) !== null &&
+    plan.levelGainDb === 0 &&
+    plan.words.kind === source.kind &&
+    plan.words.bits === source.bits
+  );
+}
+
+/** Whether words of one kind hold all that words of the other do. */
+function holdsAll(words: SampleFormat, source: SampleFormat): boolean {
+  return words.kind === source.kind && words.bits >= source.bits;
+}
+
+/** Integers are dithered where values are calculated or words get shorter, and nowhere else (TPDF; Lipshitz, Wannamaker and Vanderkooy 1992). */
+function ditheredChannels({ repair, words, levelGainDb }: RenderPlan, file: number, source: SampleFormat): boolean[] {
+  return repair.outputs[file].routes.map(
+    (_, channel) =>
+      words.kind === 'integer' &&
+      (levelGainDb !== 0 || exactFeed(repair, file, channel) === null || !holdsAll(words, source)),
+  );
+}
+
+/**
+ * The output of a repair, run by run; the same plan on the same source always gives the same
+ * bytes, so the writer writes them and the proof compares them. A run stays valid until the
+ * second run after it.
+ */
+export function renderRuns(source: PcmFile, plan: RenderPlan): AsyncGenerator<OutputRun> {
+  const feeds = exactPlan(plan.repair);
+  return feeds && isExact(plan, source.location.words) && onlyMoves(feeds)
+    ? movedRuns(
+        source,
+        feeds.map((channels) => channels.map(({ input }) => input)),
+      )
+    : calculatedRuns(source, plan);
+}
+
+/** Three slots: one being read, one moved, one written. */
+async function* movedRuns(source: PcmFile, files: number[][]): AsyncGenerator<OutputRun> {
+  const { channels, words, frames } = source.location;
+  const framesPerRun = Math.max(1, Math.floor(RUN_BYTES / source.frameBytes));
+  const slots = 3;
+  const mover = new WordMover(bytesPerSample(words), channels, files, framesPerRun, slots);
+  const wordBytes = bytesPerSample(words);
+  let slot = 0;
+  let pending = source.read(0, framesPerRun, mover.inputs[0]);
+  for (let start = 0; start < frames;) {
+    const count = await pending;
+    if (count === 0) throw new Error(`The source ended at frame ${start} of ${frames}.`);
+    const current = slot;
+    slot = (slot + 1) % slots;
+    pending = source.read(start + count, framesPerRun, mover.inputs[slot]);
+    mover.move(current, count);
+    yield {
+      startFrame: start,
+      frames: count,
+      outputs: mover.outputs[current].map((output, file) => output.subarray(0, count * files[file].length * wordBytes)),
+      held: files.map(() => 0),
+    };
+    start += count;
+  }
+  await pending;
+}
+
+async function* calculatedRuns(source: PcmFile, plan: RenderPlan): AsyncGenerator<OutputRun> {
+  const wordBytes = bytesPerSample(plan.words);
+  const encoders = plan.repair.outputs.map((output, file) => ({
+    channels: output.routes.length,
+    dither: plan.words.kind === 'integer' ? triangularDither() : () => 0,
+    dithered: ditheredChannels(plan, file, source.location.words),
+    slots: [new Uint8Array(0), new Uint8Array(0)],
+  }));
+  let slot = 0;
+  for await (const { startFrame, frames, channels } of routedBlocks(source, plan.repair, plan.levelGainDb)) {
+    let first = 0;
+    const held: number[] = [];
+    const outputs = encoders.map((encoder) => {
+      const mine = channels.slice(first, first + encoder.channels);
+      first += encoder.channels;
+      const length = frames * encoder.channels * wordBytes;
+      if (encoder.slots[slot].length < length) encoder.slots[slot] = new Uint8Array(length);
+      const target = encoder.slots[slot].subarray(0, length);
+      held.push(encodeWords(mine, plan.words, target, frames, encoder.dither, encoder.dithered));
+      return target;
+    });
+    yield { startFrame, frames, outputs, held };
+    slot = 1 - slot;
+  }
+}

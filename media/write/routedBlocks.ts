@@ -1,0 +1,37 @@
+import { decodeWords } from '@pocket-twin/core/pcm/decodeWords.ts';
+import { Router } from '@pocket-twin/core/repair/run/router.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { PcmFile } from '../read/pcmFile.ts';
+
+const SIZE = 16384;
+
+/** A block of what a repair makes: one array an output channel, valid until the next block. */
+export interface RoutedBlock {
+  startFrame: number;
+  frames: number;
+  channels: Float64Array[];
+}
+
+/**
+ * The source put through the repair's Router, from the first frame to the last. The router's
+ * latency is taken off the front and made up with silence at the end, so that length and sync stay.
+ */
+export async function* routedBlocks(source: PcmFile, repair: Repair, levelGainDb = 0): AsyncGenerator<RoutedBlock> {
+  const { channels, frames, words } = source.location;
+  const router = new Router(repair, levelGainDb);
+  const inputs = Array.from({ length: channels }, () => new Float64Array(SIZE));
+  const routed = Array.from({ length: router.outputChannels }, () => new Float64Array(SIZE));
+  const bytes = new Uint8Array(SIZE * source.frameBytes);
+  let startFrame = 0;
+  for (let read = 0; startFrame < frames; read += SIZE) {
+    const count = await source.read(read, SIZE, bytes);
+    decodeWords(bytes, words, inputs, count);
+    for (const input of inputs) input.fill(0, count);
+    router.process(inputs, routed, SIZE);
+    const skip = Math.max(0, Math.min(SIZE, router.latencyFrames - read));
+    const kept = Math.min(SIZE - skip, frames - startFrame);
+    if (kept <= 0) continue;
+    yield { startFrame, frames: kept, channels: routed.map((plane) => plane.subarray(skip, skip + kept)) };
+    startFrame += kept;
+  }
+}
