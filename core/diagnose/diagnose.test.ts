@@ -119,7 +119,7 @@ test.each<[string, Float64Array, string[], string]>([
       expect(codes(found)).toContain('fake-stereo');
       if (action === 'select') continue;
       const output = [nothing.slice(), nothing.slice()];
-      new Router(repairFromSuggestion(found)!).process(sides, output, nothing.length);
+      new Router(repairFromSuggestion(found)!).process(0, sides, output, nothing.length);
       expect((await inspect(output.map((side) => side.subarray(4800)))).verdict).toBe('dual-mono');
     }
   },

@@ -1,3 +1,4 @@
+import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
 import type { ChannelMeasurement, MatchedSegment, PairMeasurement } from '../measure/measurement.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
@@ -47,7 +48,7 @@ export function decidePair(
   });
   const sure = decided.map((_, i) => settled(i, decided, channels));
   const parts = joinAlike(sure);
-  const longest = sure.reduce((a, b) => (b.segment.to - b.segment.from > a.segment.to - a.segment.from ? b : a));
+  const longest = sure.reduce((a, b) => (blocksIn(b.segment) > blocksIn(a.segment) ? b : a));
   const changes = parts.length > 1;
   const match = longest.segment.match;
   // What both hear: a copy, or an arrival that stands out. Otherwise nothing was moved, and no difference of time or level is claimed.
@@ -72,11 +73,11 @@ export function decidePair(
       commonArrival: Boolean(shared),
       sumLossDb: sumLoss(pair),
     },
-    sections: parts.map((part, i) => ({
-      startSeconds: i === 0 ? 0 : part.from * clock.blockSeconds,
-      endSeconds: i === parts.length - 1 ? clock.durationSeconds : part.to * clock.blockSeconds,
-      verdict: part.verdict,
-      side: part.side,
+    sections: parts.map(({ verdict, side, ...blocks }, i) => ({
+      ...secondsOfBlocks(blocks, clock.blockSeconds),
+      ...(i === parts.length - 1 && { endSeconds: clock.durationSeconds }),
+      verdict,
+      side,
     })),
   };
 }
@@ -88,10 +89,10 @@ const LEAST_TRIMMED_BLOCKS = 10;
  * A channel as if the clip were only this segment; its peak is known to within the crest of a block. The blocks beside a boundary
  * hold something of either, and are left out.
  */
-function within(channel: ChannelMeasurement, segment: { from: number; to: number }): ChannelMeasurement {
-  const trimmed = segment.to - segment.from > LEAST_TRIMMED_BLOCKS ? 1 : 0;
-  const from = segment.from === 0 ? 0 : segment.from + trimmed;
-  const to = segment.to === channel.blockPower.length ? segment.to : segment.to - trimmed;
+function within(channel: ChannelMeasurement, segment: BlockSpan): ChannelMeasurement {
+  const trimmed = blocksIn(segment) > LEAST_TRIMMED_BLOCKS ? 1 : 0;
+  const from = segment.startBlock === 0 ? 0 : segment.startBlock + trimmed;
+  const to = segment.endBlock === channel.blockPower.length ? segment.endBlock : segment.endBlock - trimmed;
   const blockPower = channel.blockPower.subarray(from, to);
   const loudest = blockPower.reduce((a, b) => Math.max(a, b), 0);
   return {
@@ -118,11 +119,11 @@ function settled(index: number, decided: Decided[], channels: [ChannelMeasuremen
   const { state } = part.segment;
   if ((state !== 'left-only' && state !== 'right-only') || part.verdict === 'silent') return part;
   const { blockSpeechPower } = channels[state === 'left-only' ? 1 : 0];
-  const levelDb = ({ segment: { from, to } }: Decided, share: number): number =>
+  const levelDb = ({ segment: { startBlock: from, endBlock: to } }: Decided, share: number): number =>
     dbFromPower(percentile(blockSpeechPower.subarray(from + 1, to - 1), share) + 1e-14);
   const beside = [decided[index - 1], decided[index + 1]]
     .filter(Boolean)
-    .sort((a, b) => b.segment.to - b.segment.from - (a.segment.to - a.segment.from))
+    .sort((a, b) => blocksIn(b.segment) - blocksIn(a.segment))
     .find(({ verdict }) => part.verdict !== 'one-sided' || verdict === 'two-mics');
   if (!beside) return part;
   const moves = levelDb(part, 0.9) - levelDb(part, 0.1) > STEADY_NOISE_DB;
@@ -130,23 +131,20 @@ function settled(index: number, decided: Decided[], channels: [ChannelMeasuremen
   return part.verdict === 'one-sided' && !moves && !sameNoise ? part : { ...beside, segment: part.segment };
 }
 
-interface Part extends Pick<StretchVerdict, 'verdict' | 'side'> {
-  from: number;
-  to: number;
-}
+type Part = BlockSpan & Pick<StretchVerdict, 'verdict' | 'side'>;
 
 /** Neighbours with one verdict are one part; where nothing is heard belongs to what it stands beside. */
 function joinAlike(decided: Decided[]): Part[] {
   const parts: Part[] = [];
   for (const {
-    segment: { from, to },
+    segment: { startBlock, endBlock },
     verdict,
     side,
   } of decided) {
     const last = parts.at(-1);
-    if (last && (verdict === 'silent' || (last.verdict === verdict && last.side === side))) last.to = to;
-    else if (last && last.verdict === 'silent') Object.assign(last, { to, verdict, side });
-    else parts.push({ from, to, verdict, side });
+    if (last && (verdict === 'silent' || (last.verdict === verdict && last.side === side))) last.endBlock = endBlock;
+    else if (last && last.verdict === 'silent') Object.assign(last, { endBlock, verdict, side });
+    else parts.push({ startBlock, endBlock, verdict, side });
   }
   return parts;
 }

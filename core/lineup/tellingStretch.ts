@@ -1,21 +1,17 @@
 import type { Sketch } from '../schema/clip.ts';
 import type { Inspection } from '../schema/inspection.ts';
+import type { SecondsSpan } from '../time/spans.ts';
 
 const TELLING_SECONDS = 10;
 const FLOOR_DBFS = -60;
 // Heard before what changes, so that the change is heard as one.
 const LEAD_SECONDS = 3;
 
-export interface Stretch {
-  startSeconds: number;
-  endSeconds: number;
-}
-
 /** The ten seconds that tell most about a clip: where it changes or drops out, else where most is heard, on both sides if both carry something. */
 export function tellingStretch(
   { format, sections, findings }: Pick<Inspection, 'format' | 'sections' | 'findings'>,
   sketch: Sketch,
-): Stretch {
+): SecondsSpan {
   const { durationSeconds } = format;
   const seconds = Math.min(TELLING_SECONDS, durationSeconds);
   const change = findings.find(({ code }) => code === 'dropout')?.startSeconds ?? sections[1]?.startSeconds;

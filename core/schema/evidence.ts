@@ -1,3 +1,4 @@
+import { SecondsSpan } from '../time/spans.ts';
 import * as z from 'zod';
 
 const Db = z.number().nullable();
@@ -39,10 +40,8 @@ export const MatchEvidence = z.object({
 export type MatchEvidence = z.infer<typeof MatchEvidence>;
 
 /** What a person can look at to see why a verdict was given: two channels over a stretch of time. */
-export const Evidence = z.object({
+export const Evidence = SecondsSpan.extend({
   channels: z.tuple([z.int(), z.int()]),
-  startSeconds: z.number(),
-  endSeconds: z.number(),
   /** Level of each side in the speech band over time. */
   balance: z.object({ stepSeconds: z.number(), leftDb: z.array(Db), rightDb: z.array(Db) }),
   /** null where one side has nothing to compare. */

@@ -1,3 +1,4 @@
+import { SecondsSpan } from '../time/spans.ts';
 import * as z from 'zod';
 import { ClipVerdict, FindingCode, PairVerdict, Severity, Side, SuggestedAction } from './verdict.ts';
 
@@ -68,20 +69,16 @@ export const PairReport = z.object({
 });
 export type PairReport = z.infer<typeof PairReport>;
 
-export const Section = z.object({
-  startSeconds: z.number().nonnegative(),
-  endSeconds: z.number().nonnegative(),
+export const Section = SecondsSpan.extend({
   verdict: ClipVerdict,
   side: Side.nullable(),
 });
 export type Section = z.infer<typeof Section>;
 
-export const Finding = z.object({
+export const Finding = SecondsSpan.extend({
   code: FindingCode,
   severity: Severity,
   channels: z.array(ChannelNumber),
-  startSeconds: z.number().nonnegative(),
-  endSeconds: z.number().nonnegative(),
   message: z.string(),
 });
 export type Finding = z.infer<typeof Finding>;

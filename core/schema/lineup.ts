@@ -1,3 +1,4 @@
+import { SecondsSpan } from '../time/spans.ts';
 import * as z from 'zod';
 import { ClipState, Sketch, SourceState } from './clip.ts';
 import { ChannelContent } from './inspection.ts';
@@ -37,7 +38,7 @@ export const LineupSummary = z.object({
   /** `name` is what the repair is called; null where a person must decide or nothing needs doing. */
   suggestion: z.object({ action: SuggestedAction, name: z.string().nullable() }),
   /** The ten seconds that tell most about the clip. */
-  telling: z.object({ startSeconds: z.number().nonnegative(), endSeconds: z.number().nonnegative() }),
+  telling: SecondsSpan,
 });
 export type LineupSummary = z.infer<typeof LineupSummary>;
 

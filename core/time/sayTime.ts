@@ -7,8 +7,3 @@ export function sayTime(seconds: number, decimals = 0): string {
   const rest = (rounded % 60).toFixed(decimals).padStart(decimals > 0 ? decimals + 3 : 2, '0');
   return hours > 0 ? `${hours}:${minutes}:${rest}` : `${minutes}:${rest}`;
 }
-
-export function sayBytes(bytes: number): string {
-  if (bytes < 1e6) return `${Math.ceil(bytes / 1e3)} kB`;
-  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
-}

@@ -27,7 +27,7 @@ export async function* routedBlocks(source: PcmFile, repair: Repair, levelGainDb
     const count = await source.read(read, SIZE, bytes);
     decodeWords(bytes, words, inputs, count);
     for (const input of inputs) input.fill(0, count);
-    router.process(inputs, routed, SIZE);
+    router.process(read, inputs, routed, SIZE);
     const skip = Math.max(0, Math.min(SIZE, router.latencyFrames - read));
     const kept = Math.min(SIZE - skip, frames - startFrame);
     if (kept <= 0) continue;

@@ -42,7 +42,7 @@ class ListenProcessor extends AudioWorkletProcessor {
   process(_inputs: Float32Array[][], [speakers]: Float32Array[][]): boolean {
     const ready = this.playing && this.gather(BLOCK);
     if (ready) {
-      this.listening.process(this.inputs, [speakers[0], speakers[1]], BLOCK, this.when, this.heard);
+      this.listening.process(this.frame, this.inputs, [speakers[0], speakers[1]], BLOCK, this.when, this.heard);
       this.meter.push(this.listening.sides, BLOCK);
       this.frame += BLOCK;
       if (this.frame >= this.frames) {

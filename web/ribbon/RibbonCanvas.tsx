@@ -5,13 +5,13 @@ import { ColumnSource } from './columns.ts';
 import { drawRibbon, type RibbonColours } from './drawRibbon.ts';
 import type { HeightScale } from './heightScale.ts';
 import { useElementSize } from '../parts/useElementSize.ts';
-import type { View } from './view.ts';
+import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
 interface RibbonCanvasProps {
   clipId: string;
   frames: number;
   channels: number;
-  view: View;
+  view: FrameSpan;
   scale: HeightScale;
   /** Changes when the colours have. */
   appearance: string;

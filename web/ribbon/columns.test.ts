@@ -37,7 +37,7 @@ beforeAll(() => {
 async function drawn(start: number, end: number, count: number) {
   const source = new ColumnSource(CLIP, () => undefined);
   for (let tries = 0; tries < 20; tries++) {
-    const lanes = source.columns({ start, end }, count);
+    const lanes = source.columns({ startFrame: start, endFrame: end }, count);
     if (lanes.every(({ max }) => max.every((value) => !Number.isNaN(value)))) return lanes;
     await new Promise((resolve) => setTimeout(resolve, 1));
   }

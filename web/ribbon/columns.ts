@@ -1,6 +1,6 @@
 import { bucketFrames, outlineShape, VALUES_PER_LANE } from '@pocket-twin/core/outline/outline.ts';
 import { fetchOutline, fetchSamples } from '../api/samples.ts';
-import type { View } from './view.ts';
+import { framesIn, type FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
 /** One drawn column of a lane: extremes and RMS over its frames. */
 export interface ColumnData {
@@ -34,12 +34,12 @@ export class ColumnSource {
   ) {}
 
   /** @returns for each lane, `count` columns over the view; NaN where nothing has come yet */
-  columns(view: View, count: number): ColumnData[] {
-    const framesPerColumn = (view.end - view.start) / count;
+  columns(view: FrameSpan, count: number): ColumnData[] {
+    const framesPerColumn = framesIn(view) / count;
     const lanes = Array.from({ length: this.clip.lanes }, () => emptyColumns(count));
     const level = this.levelFor(framesPerColumn);
     for (let i = 0; i < count; i++) {
-      const from = view.start + i * framesPerColumn;
+      const from = view.startFrame + i * framesPerColumn;
       if (level < 0)
         this.fromSamples(
           lanes,

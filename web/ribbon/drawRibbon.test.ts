@@ -86,7 +86,7 @@ function drawn(peaks: number[], channels: number, more: Partial<RibbonScene> = {
   drawRibbon(canvas as unknown as CanvasRenderingContext2D, {
     source,
     channels,
-    view: { start: 0, end: 48000 },
+    view: { startFrame: 0, endFrame: 48000 },
     scale: 'linear',
     colours: COLOURS,
     width: WIDTH,
@@ -149,7 +149,7 @@ test('levels are marked in dBFS where they lie', () => {
 });
 
 test('close up, single samples stand at their place in time, with their sign, as high as the loudest', () => {
-  const { points, texts } = drawn([0.5, 0.25], 2, { view: { start: 1000, end: 1030 } });
+  const { points, texts } = drawn([0.5, 0.25], 2, { view: { startFrame: 1000, endFrame: 1030 } });
   const left = points.filter(({ colour }) => colour === 'left');
   expect(left.slice(0, 3).map(({ x }) => x)).toEqual([0, WIDTH / 30, (2 * WIDTH) / 30]);
   expect(left[0].y).toBeLessThan(left[1].y);

@@ -2,7 +2,7 @@ import type { ColumnData, ColumnSource } from './columns.ts';
 import { heightOf, heightTicks, type HeightScale } from './heightScale.ts';
 import { amplitudeFromDb, dbFromAmplitude } from '@pocket-twin/core/signal/decibels.ts';
 import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
-import type { View } from './view.ts';
+import { framesIn, type FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
 export interface RibbonColours {
   sheet: string;
@@ -18,7 +18,7 @@ export interface RibbonColours {
 export interface RibbonScene {
   source: ColumnSource;
   channels: number;
-  view: View;
+  view: FrameSpan;
   scale: HeightScale;
   colours: RibbonColours;
   width: number;
@@ -42,7 +42,7 @@ export function drawRibbon(context: CanvasRenderingContext2D, scene: RibbonScene
   const differenceHeight = channels === 2 ? Math.round(height * DIFFERENCE_SHARE) : 0;
   const pairs = Math.ceil(channels / 2);
   const pairHeight = (height - differenceHeight) / pairs;
-  const pixelsPerSample = width / (scene.view.end - scene.view.start);
+  const pixelsPerSample = width / framesIn(scene.view);
   const dots = pixelsPerSample >= PIXELS_PER_SAMPLE_FOR_DOTS;
   const columns = dots ? null : scene.source.columns(scene.view, Math.floor(width / COLUMN_STEP));
   for (let pair = 0; pair < pairs; pair++) {
@@ -101,8 +101,8 @@ function drawSamples(
   pairHeight: number,
   pixelsPerSample: number,
 ): void {
-  const first = Math.floor(view.start);
-  const samples = source.samples(first, Math.ceil(view.end - view.start) + 1);
+  const first = Math.floor(view.startFrame);
+  const samples = source.samples(first, Math.ceil(framesIn(view)) + 1);
   const loudest = samples.reduce(
     (peak, values) => values.reduce((most, value) => Math.max(most, Math.abs(value) || 0), peak),
     0,
@@ -118,7 +118,7 @@ function drawSamples(
     context.globalAlpha = 0.5;
     context.beginPath();
     values.forEach((value, i) => {
-      if (!Number.isNaN(value)) context.lineTo((first + i - view.start) * pixelsPerSample, yOf(value));
+      if (!Number.isNaN(value)) context.lineTo((first + i - view.startFrame) * pixelsPerSample, yOf(value));
     });
     context.stroke();
     context.globalAlpha = 1;
@@ -126,7 +126,7 @@ function drawSamples(
       if (Number.isNaN(value)) return;
       context.beginPath();
       context.arc(
-        (first + i - view.start) * pixelsPerSample,
+        (first + i - view.startFrame) * pixelsPerSample,
         yOf(value),
         Math.min(4, pixelsPerSample / 4),
         0,

@@ -1,3 +1,4 @@
+import type { BlockSpan } from '../../time/spans.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { Measurement } from '../measurement.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
@@ -9,18 +10,17 @@ export const MOST_ACTIVE = 24;
 // Above this rate every second sample is enough for a second look.
 const HIGHEST_RATE = 50000;
 
-/** Looks at `mostActive` stretches of two channels again, or fewer, within blocks `from` up to `to`. null where nothing sounds. */
+/** Looks at `mostActive` stretches of two channels again, or fewer, within these blocks. null where nothing sounds. */
 export async function lookAgain(
   measurement: Measurement,
   channels: [number, number],
   read: SoundReader,
-  from = 0,
-  to = measurement.channels[0].blockPower.length,
+  blocks: BlockSpan = { startBlock: 0, endBlock: measurement.channels[0].blockPower.length },
   mostActive = MOST_ACTIVE,
 ): Promise<PairMatch | null> {
   const { sampleRate, blockSeconds, frames } = measurement;
   const [left, right] = channels.map((channel) => measurement.channels[channel - 1]);
-  const stretches = chooseStretches([left, right], { sampleRate, blockSeconds, from, to, frames, mostActive });
+  const stretches = chooseStretches([left, right], { sampleRate, blockSeconds, ...blocks, frames, mostActive });
   return stretches.active.length === 0 ? null : matchStretches(stretches, channels, sampleRate, read);
 }
 

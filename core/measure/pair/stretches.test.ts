@@ -14,8 +14,8 @@ function rangeOf(frames: number, changes: Partial<StretchRange> = {}): StretchRa
   return {
     sampleRate: 48000,
     blockSeconds: 0.1,
-    from: 0,
-    to: Math.ceil(frames / 4800),
+    startBlock: 0,
+    endBlock: Math.ceil(frames / 4800),
     frames,
     mostActive: 24,
     ...changes,
@@ -45,7 +45,10 @@ test('within any range there is at most one stretch in each of so many equal par
   fc.assert(
     fc.property(range, ([from, length, mostActive]) => {
       const to = Math.min(400, from + length);
-      const { active, pauses } = chooseStretches([left, right], rangeOf(voices[0].length, { from, to, mostActive }));
+      const { active, pauses } = chooseStretches(
+        [left, right],
+        rangeOf(voices[0].length, { startBlock: from, endBlock: to, mostActive }),
+      );
       expect(active.length).toBeLessThanOrEqual(mostActive);
       expect(pauses.length).toBeLessThanOrEqual(6);
       for (const found of [active, pauses]) {

@@ -1,4 +1,5 @@
 import { powerFromDb } from '../../signal/decibels.ts';
+import type { BlockSpan } from '../../time/spans.ts';
 import type { ChannelMeasurement } from '../measurement.ts';
 import { noiseFloorPower, percentile } from '../stream/noiseFloor.ts';
 
@@ -27,12 +28,9 @@ const MOVES = powerFromDb(6);
 const NEAR_FLOOR = powerFromDb(3);
 const STEADY = powerFromDb(1.3);
 
-export interface StretchRange {
+export interface StretchRange extends BlockSpan {
   sampleRate: number;
   blockSeconds: number;
-  /** Blocks, from and up to. */
-  from: number;
-  to: number;
   /** Frames in the clip. */
   frames: number;
   /** At most this many active stretches. */
@@ -45,7 +43,7 @@ export interface StretchRange {
  * of them is not left out.
  */
 export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement], range: StretchRange): Stretches {
-  const { sampleRate, blockSeconds, from, to, mostActive } = range;
+  const { sampleRate, blockSeconds, startBlock: from, endBlock: to, mostActive } = range;
   const length = Math.round(STRETCH_SECONDS * sampleRate);
   const blocks = Math.max(1, Math.ceil(STRETCH_SECONDS / blockSeconds));
   // From here on blocks count from the start of the range.

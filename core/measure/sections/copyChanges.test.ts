@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import type { BlockSpan } from '../../time/spans.ts';
 import { findCopyChanges, type Nulls } from './copyChanges.ts';
 
 const BLOCK_SECONDS = 0.1;
@@ -19,17 +20,16 @@ function clip(parts: { kind: Kind; endSeconds: number }[]) {
           endSeconds > from * BLOCK_SECONDS && (p === 0 ? 0 : parts[p - 1].endSeconds) < to * BLOCK_SECONDS,
       )
       .map(({ kind }) => kind);
-  const look = async (from: number, to: number): Promise<Nulls> => {
+  const look = async ({ startBlock, endBlock }: BlockSpan): Promise<Nulls> => {
     seen.looks++;
-    const kinds = kindsIn(from, to);
+    const kinds = kindsIn(startBlock, endBlock);
     return kinds.length === 1 ? NULLS[kinds[0]] : NULLS.apart;
   };
   const blocks = Math.round(parts.at(-1)!.endSeconds / BLOCK_SECONDS);
   const changes = async (): Promise<[number, number][]> =>
-    (await findCopyChanges(NULLS.apart, 0, blocks, BLOCK_SECONDS, look)).map(({ earliest, latest }) => [
-      earliest * BLOCK_SECONDS,
-      latest * BLOCK_SECONDS,
-    ]);
+    (await findCopyChanges(NULLS.apart, { startBlock: 0, endBlock: blocks }, BLOCK_SECONDS, look)).map(
+      ({ earliest, latest }) => [earliest * BLOCK_SECONDS, latest * BLOCK_SECONDS],
+    );
   return { seen, changes };
 }
 
@@ -76,14 +76,16 @@ test('different sides between two copies are two changes', async () => {
 
 test('what stays the same, or differs by no more than looks scatter, has no change', async () => {
   expect(await clip([{ kind: 'apart', endSeconds: 60 }]).changes()).toEqual([]);
-  const wavering = async (from: number): Promise<Nulls> => ({
+  const wavering = async ({ startBlock }: BlockSpan): Promise<Nulls> => ({
     plainNullDb: -2,
     lowPlainNullDb: -2,
-    matchedNullDb: from % 200 === 0 ? -22 : -17,
+    matchedNullDb: startBlock % 200 === 0 ? -22 : -17,
     gainDb: 0,
   });
-  expect(await findCopyChanges(NULLS.apart, 0, 600, BLOCK_SECONDS, wavering)).toEqual([]);
-  expect(await findCopyChanges(NULLS.one, 0, 600, BLOCK_SECONDS, async () => NULLS.one)).toEqual([]);
+  expect(await findCopyChanges(NULLS.apart, { startBlock: 0, endBlock: 600 }, BLOCK_SECONDS, wavering)).toEqual([]);
+  expect(
+    await findCopyChanges(NULLS.one, { startBlock: 0, endBlock: 600 }, BLOCK_SECONDS, async () => NULLS.one),
+  ).toEqual([]);
 });
 
 test('two people who take turns on their own microphones change nothing, though each turn is a copy', async () => {

@@ -1,9 +1,10 @@
+import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import type { PairMatch } from '../pair/pairMatch.ts';
 
 export type Nulls = Pick<PairMatch, 'plainNullDb' | 'lowPlainNullDb' | 'matchedNullDb' | 'gainDb'>;
 
-/** Looks at `most` stretches within blocks `from` up to `to` of the pair in question; null where nothing sounds. */
-export type Look = (from: number, to: number, most?: number) => Promise<Nulls | null>;
+/** Looks at `most` stretches within these blocks of the pair in question; null where nothing sounds. */
+export type Look = (blocks: BlockSpan, most?: number) => Promise<Nulls | null>;
 
 /** A boundary lies between the end of the block before `earliest` and the start of block `latest`. */
 export interface Change {
@@ -46,22 +47,21 @@ const DEEP_NULL_DB = -40;
  */
 export async function findCopyChanges(
   whole: Nulls,
-  from: number,
-  to: number,
+  range: BlockSpan,
   blockSeconds: number,
   look: Look,
 ): Promise<Change[]> {
-  const seconds = (to - from) * blockSeconds;
+  const seconds = blocksIn(range) * blockSeconds;
   if (kindOf(whole) !== 'apart' || seconds < LEAST_SECONDS) return [];
   const count = Math.max(FEWEST_PARTS, Math.min(MOST_PARTS, Math.floor(seconds / PART_SECONDS)));
-  const edge = (part: number): number => from + Math.round((part * (to - from)) / count);
+  const edge = (part: number): number => range.startBlock + Math.round((part * blocksIn(range)) / count);
   const runs: Run[] = [];
   for (let p = 0; p < count; p++) {
-    const match = await look(edge(p), edge(p + 1), STRETCHES_A_PART);
+    const part = { startBlock: edge(p), endBlock: edge(p + 1) };
+    const match = await look(part, STRETCHES_A_PART);
     const last = runs.at(-1);
     if (!match) continue;
-    const part = { from: edge(p), to: edge(p + 1) };
-    if (last && kindOf(match) === kindOf(last.match)) Object.assign(last, { to: part.to, last: part });
+    if (last && kindOf(match) === kindOf(last.match)) Object.assign(last, { endBlock: part.endBlock, last: part });
     else if (!last || contrast(match, last.match) >= LEAST_CONTRAST_DB)
       runs.push({ ...part, match, first: part, last: part });
   }
@@ -69,23 +69,21 @@ export async function findCopyChanges(
   for (let r = 1; r < runs.length; r++) changes.push(await narrowed(runs[r - 1], runs[r], blockSeconds, look));
   const deepest = Math.min(...runs.map(({ match }) => match.matchedNullDb));
   for (const [r, run] of runs.entries()) {
-    const inner = { from: changes[r - 1]?.latest ?? run.from, to: changes[r]?.earliest ?? run.to };
+    const inner = {
+      startBlock: changes[r - 1]?.latest ?? run.startBlock,
+      endBlock: changes[r]?.earliest ?? run.endBlock,
+    };
     if (runs.length > 1 && kindOf(run.match) === 'apart' && (await takesTurns(inner, deepest, blockSeconds, look)))
       return [];
   }
   return joined(changes, APART_SECONDS / blockSeconds);
 }
 
-interface Range {
-  from: number;
-  to: number;
-}
-
 /** Neighbouring parts of one kind. */
-interface Run extends Range {
+interface Run extends BlockSpan {
   match: Nulls;
-  first: Range;
-  last: Range;
+  first: BlockSpan;
+  last: BlockSpan;
 }
 
 /** Steps from the copy towards the other part as long as what lies on the way is a copy all through. */
@@ -93,14 +91,14 @@ async function narrowed(before: Run, after: Run, blockSeconds: number, look: Loo
   const [window, beside] = [WINDOW_SECONDS, BESIDE_SECONDS].map((seconds) => Math.round(seconds / blockSeconds));
   const forwards = kindOf(before.match) !== 'apart';
   const copy = kindOf((forwards ? before : after).match);
-  let [near, far] = forwards ? [before.to, after.first.to] : [after.from, before.last.from];
+  let [near, far] = forwards ? [before.endBlock, after.first.endBlock] : [after.startBlock, before.last.startBlock];
   // Where nothing sounds nothing is seen.
   let sure = near;
   while (Math.abs(far - near) * blockSeconds > PRECISION_SECONDS) {
     const middle = Math.round((near + far) / 2);
     const match = forwards
-      ? await look(Math.max(before.from, middle - window), middle)
-      : await look(middle, Math.min(after.to, middle + window));
+      ? await look({ startBlock: Math.max(before.startBlock, middle - window), endBlock: middle })
+      : await look({ startBlock: middle, endBlock: Math.min(after.endBlock, middle + window) });
     if (match && kindOf(match) !== copy) far = middle;
     else {
       near = middle;
@@ -108,25 +106,20 @@ async function narrowed(before: Run, after: Run, blockSeconds: number, look: Loo
     }
   }
   return forwards
-    ? { earliest: Math.max(before.from + 1, sure - beside), latest: Math.min(after.to - 1, far + beside) }
-    : { earliest: Math.max(before.from + 1, far - beside), latest: Math.min(after.to - 1, sure + beside) };
+    ? { earliest: Math.max(before.startBlock + 1, sure - beside), latest: Math.min(after.endBlock - 1, far + beside) }
+    : { earliest: Math.max(before.startBlock + 1, far - beside), latest: Math.min(after.endBlock - 1, sure + beside) };
 }
 
 /**
  * Two people with a microphone each: while one of them speaks, the sides are copies of one voice, and they differ only where both are in
  * one part. What differs all through differs in every short window as well.
  */
-async function takesTurns(
-  { from, to }: Range,
-  deepestNullDb: number,
-  blockSeconds: number,
-  look: Look,
-): Promise<boolean> {
+async function takesTurns(range: BlockSpan, deepestNullDb: number, blockSeconds: number, look: Look): Promise<boolean> {
   const window = Math.round(TURN_SECONDS / blockSeconds);
   const asDeep = Math.max(deepestNullDb, DEEP_NULL_DB) + LEAST_CONTRAST_DB;
-  for (let w = 0; w < TURN_WINDOWS && to - from >= window; w++) {
-    const start = from + Math.round((w * (to - from - window)) / (TURN_WINDOWS - 1));
-    const match = await look(start, start + window, STRETCHES_A_PART);
+  for (let w = 0; w < TURN_WINDOWS && blocksIn(range) >= window; w++) {
+    const startBlock = range.startBlock + Math.round((w * (blocksIn(range) - window)) / (TURN_WINDOWS - 1));
+    const match = await look({ startBlock, endBlock: startBlock + window }, STRETCHES_A_PART);
     if (match && kindOf(match) !== 'apart' && match.matchedNullDb < asDeep) return true;
   }
   return false;

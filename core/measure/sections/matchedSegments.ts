@@ -1,3 +1,4 @@
+import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import { findCopyChanges, type Change } from './copyChanges.ts';
 import { lookAgain, MOST_ACTIVE } from '../pair/lookAgain.ts';
 import type { MatchedSegment, Measurement, PairMeasurement } from '../measurement.ts';
@@ -23,7 +24,7 @@ const ONE_SIDED = new Set<PairState>(['left-only', 'right-only']);
 /** Part of a pair's time, and the blocks in it that are surely of its kind. */
 interface Part {
   segment: PairSegment;
-  sure: { from: number; to: number };
+  sure: BlockSpan;
 }
 
 /** Cuts a pair's time into segments where the sound has its boundaries, and says what the sides of each have in common. */
@@ -36,16 +37,16 @@ export async function matchedSegments(
   const blocks = left.blockPower.length;
   const silent = [left, right].map(({ peak }) => peak < SILENT_PEAK);
   if (silent[0] || silent[1])
-    return [{ from: 0, to: blocks, begins: [0, 0], state: silent[1] ? 'left-only' : 'right-only', match: null }];
+    return [
+      { startBlock: 0, endBlock: blocks, begins: [0, 0], state: silent[1] ? 'left-only' : 'right-only', match: null },
+    ];
   const segments = pairSegments([left, right], pair, measurement.blockSeconds);
-  const longest = [...segments].sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_SEGMENTS);
-  const look = (from: number, to: number, most = MOST_ACTIVE): Promise<PairMatch | null> =>
-    lookAgain(measurement, pair.channels, read, from, to, most);
+  const longest = [...segments].sort((a, b) => blocksIn(b) - blocksIn(a)).slice(0, MOST_SEGMENTS);
+  const look = (blocks: BlockSpan, most = MOST_ACTIVE): Promise<PairMatch | null> =>
+    lookAgain(measurement, pair.channels, read, blocks, most);
   // What is sure of a short segment may be too short to see anything.
-  const lookWithin = ({ sure, segment }: Part, most: number): Promise<PairMatch | null> => {
-    const { from, to } = sure.to - sure.from >= LEAST_SURE ? sure : segment;
-    return look(from, to, most);
-  };
+  const lookWithin = ({ sure, segment }: Part, most: number): Promise<PairMatch | null> =>
+    look(blocksIn(sure) >= LEAST_SURE ? sure : segment, most);
   const matched: MatchedSegment[] = [];
   for (const [s, segment] of segments.entries()) {
     if (!longest.includes(segment) || ONE_SIDED.has(segment.state)) {
@@ -56,9 +57,7 @@ export async function matchedSegments(
     const sure = surePart(segment, segments[s + 1]);
     const match = await lookWithin({ segment, sure }, most);
     const changes =
-      match && segment.state === 'different'
-        ? await findCopyChanges(match, sure.from, sure.to, measurement.blockSeconds, look)
-        : [];
+      match && segment.state === 'different' ? await findCopyChanges(match, sure, measurement.blockSeconds, look) : [];
     if (changes.length === 0) matched.push({ ...segment, match });
     else
       for (const part of cutAt(changes, segment))
@@ -71,28 +70,25 @@ export async function matchedSegments(
 }
 
 /** What of a segment is surely of its kind, in blocks. */
-function surePart(
-  { from, to, begins: [, latest] }: PairSegment,
-  next: PairSegment | undefined,
-): { from: number; to: number } {
-  const earliest = next ? next.begins[0] : to;
+function surePart({ startBlock, endBlock, begins: [, latest] }: PairSegment, next: PairSegment | undefined): BlockSpan {
+  const earliest = next ? next.begins[0] : endBlock;
   const margin = (length: number): number => Math.max(0, Math.min(MOST_BESIDE, Math.floor(length / 6)));
   return {
-    from: from === 0 ? 0 : latest + margin(to - latest),
-    to: next ? earliest - margin(earliest - from) : to,
+    startBlock: startBlock === 0 ? 0 : latest + margin(endBlock - latest),
+    endBlock: next ? earliest - margin(earliest - startBlock) : endBlock,
   };
 }
 
 function cutAt(changes: Change[], segment: PairSegment): Part[] {
   const parts: Part[] = [];
-  let [from, begins] = [segment.from, segment.begins];
-  for (const { earliest, latest } of [...changes, { earliest: segment.to, latest: segment.to }]) {
-    const to = Math.round((earliest + latest) / 2);
+  let [startBlock, begins] = [segment.startBlock, segment.begins];
+  for (const { earliest, latest } of [...changes, { earliest: segment.endBlock, latest: segment.endBlock }]) {
+    const endBlock = Math.round((earliest + latest) / 2);
     parts.push({
-      segment: { from, to, begins, state: segment.state },
-      sure: { from: Math.max(from, begins[1]), to: earliest },
+      segment: { startBlock, endBlock, begins, state: segment.state },
+      sure: { startBlock: Math.max(startBlock, begins[1]), endBlock: earliest },
     });
-    [from, begins] = [to, [earliest, latest]];
+    [startBlock, begins] = [endBlock, [earliest, latest]];
   }
   return parts;
 }
@@ -107,8 +103,8 @@ async function placed(
   // The last block may reach beyond the clip, where there is not even noise.
   const wholeBlocks = Math.floor(frames / sampleRate / blockSeconds);
   const sure = (segment: MatchedSegment, next: MatchedSegment | undefined): SurePart => {
-    const { from, to } = surePart(segment, next);
-    return { from, to: Math.min(to, wholeBlocks), delaySamples: segment.match?.delaySamples ?? 0 };
+    const { startBlock, endBlock } = surePart(segment, next);
+    return { startBlock, endBlock: Math.min(endBlock, wholeBlocks), delaySamples: segment.match?.delaySamples ?? 0 };
   };
   // Those that block sums leave open the widest come first.
   const openFor = (s: number): number => segments[s].begins[1] - segments[s].begins[0];
@@ -119,7 +115,7 @@ async function placed(
   for (const s of boundaries) {
     const [before, after] = [sure(segments[s - 1], segments[s]), sure(segments[s], segments[s + 1])];
     const at = await placeBoundary(before, after, { sampleRate, blockSeconds }, read);
-    if (at !== null) [moved[s - 1].to, moved[s].from] = [at, at];
+    if (at !== null) [moved[s - 1].endBlock, moved[s].startBlock] = [at, at];
   }
   return moved;
 }

@@ -1,3 +1,4 @@
+import { blocksIn } from '../../time/spans.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
 import type { ChannelMeasurement, PairMeasurement } from '../measurement.ts';
 import { noiseBesides } from './noiseBesides.ts';
@@ -57,10 +58,10 @@ export function pairSegments(
   const segments: BlockRun[] = [];
   for (let i = 0; i < count; i++) {
     const last = segments.at(-1);
-    if (last && last.state === STATES[path[i]]) last.to = i + 1;
-    else segments.push({ from: i, to: i + 1, state: STATES[path[i]] });
+    if (last && last.state === STATES[path[i]]) last.endBlock = i + 1;
+    else segments.push({ startBlock: i, endBlock: i + 1, state: STATES[path[i]] });
   }
-  const turnsIn = ({ from, to }: BlockRun): number => {
+  const turnsIn = ({ startBlock: from, endBlock: to }: BlockRun): number => {
     const louder = Float64Array.from({ length: to - from }, (_, i) =>
       Math.max(...sides.map(({ blockSpeechPower }) => blockSpeechPower[from + i])),
     );
@@ -70,7 +71,7 @@ export function pairSegments(
   return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds), turnsIn).map((segment, s) => ({
     ...segment,
     state: segment.state === 'different' && turnsIn(segment) >= TURNS ? 'in-turn' : segment.state,
-    begins: s === 0 ? [0, 0] : beginnings(segment.from, blocks),
+    begins: s === 0 ? [0, 0] : beginnings(segment.startBlock, blocks),
   }));
 }
 
@@ -199,7 +200,7 @@ function beginnings(at: number, blocks: BlockFacts[]): [number, number] {
 /** Gives segments that are too short, the shortest first, to the longer of their neighbours. */
 function joinShort(segments: BlockRun[], least: number): BlockRun[] {
   const joined = [...segments];
-  const lengthOf = (i: number): number => (joined[i] ? joined[i].to - joined[i].from : 0);
+  const lengthOf = (i: number): number => (joined[i] ? blocksIn(joined[i]) : 0);
   while (joined.length > 1) {
     let shortest = 0;
     for (let i = 1; i < joined.length; i++) if (lengthOf(i) < lengthOf(shortest)) shortest = i;
@@ -207,13 +208,14 @@ function joinShort(segments: BlockRun[], least: number): BlockRun[] {
     const toEarlier = lengthOf(shortest - 1) >= lengthOf(shortest + 1);
     const [earlier, later] = toEarlier ? [shortest - 1, shortest] : [shortest, shortest + 1];
     joined.splice(earlier, 2, {
-      from: joined[earlier].from,
-      to: joined[later].to,
+      startBlock: joined[earlier].startBlock,
+      endBlock: joined[later].endBlock,
       state: joined[toEarlier ? earlier : later].state,
     });
     // What it had stood between may be alike.
     const [one, other] = toEarlier ? [earlier, earlier + 1] : [earlier - 1, earlier];
-    if (joined[one]?.state === joined[other]?.state) joined.splice(one, 2, { ...joined[one], to: joined[other].to });
+    if (joined[one]?.state === joined[other]?.state)
+      joined.splice(one, 2, { ...joined[one], endBlock: joined[other].endBlock });
   }
   return joined;
 }
@@ -224,7 +226,7 @@ function joinTurns(segments: BlockRun[], turnsIn: (segment: BlockRun) => number)
   const within = alone.reduce((sum, segment) => sum + turnsIn(segment), 0);
   const turns = within + alone.filter((segment, i) => i > 0 && segment.state !== alone[i - 1].state).length;
   if (turns < TURNS) return segments;
-  return [{ from: segments[0].from, to: segments.at(-1)!.to, state: 'in-turn' }];
+  return [{ startBlock: segments[0].startBlock, endBlock: segments.at(-1)!.endBlock, state: 'in-turn' }];
 }
 
 /** How often the side changes that is alone, over single blocks. A late side is alone at the end of each word, but not for long. */

@@ -40,10 +40,10 @@ async function placed(
   const sides = KINDS[from].map((side, s) => side.map((x, i) => (i < second * RATE ? x : KINDS[to][s][i])));
   const read = readerOf(sides);
   const block = await placeBoundary(
-    { from: 0, to: Math.round(unsure[0] / BLOCK_SECONDS), delaySamples: delayOf(from) },
+    { startBlock: 0, endBlock: Math.round(unsure[0] / BLOCK_SECONDS), delaySamples: delayOf(from) },
     {
-      from: Math.round(unsure[1] / BLOCK_SECONDS),
-      to: Math.round(endSeconds / BLOCK_SECONDS),
+      startBlock: Math.round(unsure[1] / BLOCK_SECONDS),
+      endBlock: Math.round(endSeconds / BLOCK_SECONDS),
       delaySamples: delayOf(to),
     },
     { sampleRate: RATE, blockSeconds: BLOCK_SECONDS },

@@ -1,12 +1,11 @@
 import { LeastSquares } from '../../kernels/leastSquares.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { LOWERING_MARGIN, lowerRate } from '../spectra/lowerRate.ts';
+import type { BlockSpan } from '../../time/spans.ts';
 import { LearntLevels } from './learntLevels.ts';
 
-/** Part of a clip that is surely of one kind, in blocks, and how much later its right side comes. */
-export interface SurePart {
-  from: number;
-  to: number;
+/** Part of a clip that is surely of one kind, and how much later its right side comes. */
+export interface SurePart extends BlockSpan {
   delaySamples: number;
 }
 
@@ -46,16 +45,19 @@ export async function placeBoundary(
   read: PairReader,
 ): Promise<number | null> {
   const training = Math.round(TRAINING_SECONDS / blockSeconds);
-  const [first, last] = [Math.max(before.from, before.to - training), Math.min(after.to, after.from + training)];
-  if (Math.min(before.to - first, last - after.from) * blockSeconds < LEAST_TRAINING_SECONDS) return null;
-  if ((after.from - before.to) * blockSeconds > LONGEST_SEARCH_SECONDS) return null;
+  const [first, last] = [
+    Math.max(before.startBlock, before.endBlock - training),
+    Math.min(after.endBlock, after.startBlock + training),
+  ];
+  if (Math.min(before.endBlock - first, last - after.startBlock) * blockSeconds < LEAST_TRAINING_SECONDS) return null;
+  if ((after.startBlock - before.endBlock) * blockSeconds > LONGEST_SEARCH_SECONDS) return null;
   let halvings = 0;
   while (sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;
   const rate = sampleRate / 2 ** halvings;
   const lagOf = ({ delaySamples }: SurePart): number => Math.round(delaySamples / 2 ** halvings);
   const frame = Math.round(FRAME_SECONDS * rate);
   const frameAt = (block: number): number => Math.round(((block - first) * blockSeconds * rate) / frame);
-  const [learntTo, learntFrom] = [frameAt(before.to), frameAt(after.from)];
+  const [learntTo, learntFrom] = [frameAt(before.endBlock), frameAt(after.startBlock)];
   const count = Math.floor(((last - first) * blockSeconds * rate) / frame);
   const margin = Math.max(Math.abs(lagOf(before)), Math.abs(lagOf(after))) + TAPS;
   const sides = await whitened(read, Math.round(first * blockSeconds * sampleRate), count * frame, margin, halvings);
@@ -121,8 +123,8 @@ interface FramedSound {
   frame: number;
 }
 
-/** Frames, from and up to. */
-interface FrameRange {
+/** Windows of `FRAME_SECONDS`, from and up to. */
+interface Windows {
   from: number;
   to: number;
 }
@@ -136,12 +138,7 @@ interface Fit {
 }
 
 /** How some frames fit what is learnt from others, both ways round. */
-function fitOf(
-  { sides: [left, right], ...frames }: FramedSound,
-  lag: number,
-  learnt: FrameRange,
-  asked: FrameRange,
-): Fit {
+function fitOf({ sides: [left, right], ...frames }: FramedSound, lag: number, learnt: Windows, asked: Windows): Fit {
   const [oneWay, otherWay] = [
     fitOneWay(left, right, lag, frames, learnt, asked),
     fitOneWay(right, left, -lag, frames, learnt, asked),
@@ -158,8 +155,8 @@ function fitOneWay(
   target: Float64Array,
   lag: number,
   { margin, frame }: Omit<FramedSound, 'sides'>,
-  learnt: FrameRange,
-  asked: FrameRange,
+  learnt: Windows,
+  asked: Windows,
 ): Fit {
   const example = (first: number, frames: number): [Float64Array, Float64Array] => {
     const start = margin + first * frame;
@@ -172,7 +169,7 @@ function fitOneWay(
   const equations = new LeastSquares(TAPS, Math.max(learnt.to - learnt.from, asked.to - asked.from) * frame);
   equations.add(...example(learnt.from, learnt.to - learnt.from));
   equations.solve(REGULARISATION);
-  const levels = ({ from, to }: FrameRange) => {
+  const levels = ({ from, to }: Windows) => {
     const [heard, wanted] = example(from, to - from);
     const inner = heard.subarray(TAPS / 2);
     const residuals = equations.residualSquares(heard, wanted, frame).map((squares) => squares / frame + NOTHING);

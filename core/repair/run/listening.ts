@@ -64,16 +64,18 @@ export class Listening {
     this.allocate();
   }
 
-  /** @param frames at most 128 */
+  /** @param startFrame where in the clip the inputs begin
+   * @param frames at most 128 */
   process(
+    startFrame: number,
     inputs: readonly Float32Array[],
     speakers: readonly [Float32Array, Float32Array],
     frames: number,
     when: When,
     heard: Heard,
   ): void {
-    this.before.process(inputs, this.beforeOut, frames);
-    this.after.process(inputs, this.afterOut, frames);
+    this.before.process(startFrame, inputs, this.beforeOut, frames);
+    this.after.process(startFrame, inputs, this.afterOut, frames);
     toSides(this.beforeOut, [this.channels], this.sides, frames);
     toSides(
       this.afterOut,

@@ -13,6 +13,7 @@ function route(repair: Repair, inputs: Float64Array[], blockFrames = 1000, level
   for (let start = 0; start < frames; start += blockFrames) {
     const end = Math.min(frames, start + blockFrames);
     router.process(
+      start,
       inputs.map((x) => x.subarray(start, end)),
       outputs.map((x) => x.subarray(start, end)),
       end - start,
@@ -97,17 +98,32 @@ test('listening switches between before and after without a jump, and meters the
   const tone = Float32Array.from(sine(100, 0.5, 128 / 48000));
   const speakers: [Float32Array, Float32Array] = [new Float32Array(128), new Float32Array(128)];
   const inputs = [new Float32Array(128).fill(0.5), new Float32Array(128).fill(-0.25)];
-  for (let block = 0; block < 8; block++) listening.process(inputs, speakers, 128, 'before', 'both');
+  for (let block = 0; block < 8; block++) listening.process(block * 128, inputs, speakers, 128, 'before', 'both');
   expect([speakers[0][127], speakers[1][127]]).toEqual([0.5, -0.25]);
   let previous = speakers[1][127];
   for (let block = 0; block < 8; block++) {
-    listening.process(inputs, speakers, 128, 'after', 'both');
+    listening.process(block * 128, inputs, speakers, 128, 'after', 'both');
     for (const x of speakers[1]) {
       expect(Math.abs(x - previous)).toBeLessThan(0.005);
       previous = x;
     }
   }
   expect(previous).toBe(0.5);
-  for (let block = 0; block < 8; block++) listening.process([tone, tone], speakers, 128, 'after', 'difference');
+  for (let block = 0; block < 8; block++)
+    listening.process(block * 128, [tone, tone], speakers, 128, 'after', 'difference');
   expect(Math.max(...speakers[0].map(Math.abs))).toBeLessThan(1e-7);
+});
+
+test('after a jump to another place nothing of the old one is heard', () => {
+  const delayed = {
+    ...leaveAsItIs(1),
+    trims: [{ channel: 1, gainDb: 0, polarity: 'normal' as const, delaySamples: 40 }],
+  };
+  const router = new Router(delayed);
+  const out = [new Float64Array(100)];
+  router.process(0, [new Float64Array(100).fill(1)], out, 100);
+  router.process(100, [new Float64Array(100).fill(1)], out, 100);
+  expect(out[0]).toEqual(new Float64Array(100).fill(1));
+  router.process(5000, [new Float64Array(100).fill(0.5)], out, 100);
+  expect(out[0]).toEqual(Float64Array.from({ length: 100 }, (_, i) => (i < 40 ? 0 : 0.5)));
 });

@@ -26,6 +26,7 @@ export class Router {
   private readonly feeds: Feed[][];
   private readonly lines: (ShiftLine | null)[];
   private shifted: Float64Array[] = [];
+  private nextFrame = 0;
 
   /** @param levelGainDb the gain that a level target was found to need, for all outputs */
   constructor(repair: Repair, levelGainDb = 0) {
@@ -59,8 +60,13 @@ export class Router {
     this.outputChannels = this.feeds.length;
   }
 
-  /** @param outputs one array an output channel, each at least `frames` long */
-  process(inputs: readonly Samples[], outputs: readonly Samples[], frames: number): void {
+  /**
+   * @param startFrame where in the clip the inputs begin: elsewhere than where the last ones ended, nothing of those is left
+   * @param outputs one array an output channel, each at least `frames` long
+   */
+  process(startFrame: number, inputs: readonly Samples[], outputs: readonly Samples[], frames: number): void {
+    if (startFrame !== this.nextFrame) for (const line of this.lines) line?.clear();
+    this.nextFrame = startFrame + frames;
     const shifted = this.shift(inputs, frames);
     for (let o = 0; o < this.feeds.length; o++) {
       const output = outputs[o];

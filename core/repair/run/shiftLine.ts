@@ -23,6 +23,11 @@ export class ShiftLine {
     this.ring = new Float64Array(this.whole + (this.taps ? 2 * HALF_TAPS : 1));
   }
 
+  /** Forgets what it was given. */
+  clear(): void {
+    this.ring.fill(0);
+  }
+
   /** Takes the next sample and gives the delayed one. */
   next(sample: number): number {
     const { ring, taps } = this;

@@ -167,7 +167,7 @@ function useKeysFor(clip: Clip, queue: BenchQueue, actions: BenchActions, player
     const show = (next: typeof shown): void => {
       dispatch(viewChanged({ clipId: clip.id, view: next }));
     };
-    const length = shown.end - shown.start;
+    const length = shown.endFrame - shown.startFrame;
     const skip = (seconds: number): void => player.seek(player.state.frame + seconds * sampleRate);
     return [
       { key: ' ', shown: 'Space', does: 'Play or pause', group: 'Listen', run: () => inBackground(player.toggle()) },
@@ -217,7 +217,7 @@ function useKeysFor(clip: Clip, queue: BenchQueue, actions: BenchActions, player
         shown: '−',
         does: 'Zoom out',
         group: 'Look',
-        run: () => show(zoomed(shown, 2, (shown.start + shown.end) / 2, frames)),
+        run: () => show(zoomed(shown, 2, (shown.startFrame + shown.endFrame) / 2, frames)),
       },
       { key: '0', shown: '0', does: 'The whole clip', group: 'Look', run: () => show(whole(frames)) },
       {

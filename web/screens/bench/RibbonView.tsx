@@ -6,6 +6,7 @@ import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import type { Player } from '../../listen/player.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Choice } from '../../parts/Choice.tsx';
+import { framesIn } from '@pocket-twin/core/time/spans.ts';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { RibbonCanvas } from '../../ribbon/RibbonCanvas.tsx';
 import { ribbonWords } from './ribbonWords.ts';
@@ -39,7 +40,7 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
 
   useEffect(() => {
     const place = (): void => {
-      const { start, end } = current.current;
+      const { startFrame: start, endFrame: end } = current.current;
       const share = (player.state.frame - start) / (end - start);
       if (head.current) {
         head.current.style.left = `${share * 100}%`;
@@ -52,14 +53,14 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
 
   const frameAt = (clientX: number): number => {
     const box = area.current!.getBoundingClientRect();
-    return current.current.start + ((clientX - box.left) / box.width) * (current.current.end - current.current.start);
+    return current.current.startFrame + ((clientX - box.left) / box.width) * framesIn(current.current);
   };
 
   useEffect(() => {
     const element = area.current!;
     const wheel = (event: WheelEvent): void => {
       event.preventDefault();
-      const perPixel = (current.current.end - current.current.start) / element.clientWidth;
+      const perPixel = framesIn(current.current) / element.clientWidth;
       const sideways = event.shiftKey ? event.deltaY : event.deltaX;
       if (sideways !== 0) dispatch(viewChanged({ clipId, view: moved(current.current, sideways * perPixel, frames) }));
       else
@@ -84,7 +85,7 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
     if (!drag.current) return;
     const byPixels = drag.current.x - event.clientX;
     if (Math.abs(byPixels) > 3) drag.current.far = true;
-    const perPixel = (view.end - view.start) / area.current!.clientWidth;
+    const perPixel = framesIn(view) / area.current!.clientWidth;
     if (drag.current.far) show(moved(drag.current.view, byPixels * perPixel, frames));
   };
   const pointerUp = (event: PointerEvent): void => {
@@ -94,10 +95,17 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
 
   const zoom = (factor: number): void => {
     const at = player.state.frame;
-    show(zoomed(view, factor, at >= view.start && at <= view.end ? at : (view.start + view.end) / 2, frames));
+    show(
+      zoomed(
+        view,
+        factor,
+        at >= view.startFrame && at <= view.endFrame ? at : (view.startFrame + view.endFrame) / 2,
+        frames,
+      ),
+    );
   };
   const appearance = useAppearanceKey();
-  const decimals = decimalsFor((view.end - view.start) / sampleRate);
+  const decimals = decimalsFor(framesIn(view) / sampleRate);
   return (
     <section aria-label="Ribbon" aria-describedby="ribbon-in-words">
       <VisuallyHidden>
@@ -140,9 +148,7 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
       </Area>
       <Times className="numeric" aria-hidden="true">
         {Array.from({ length: TICKS }, (_, i) => (
-          <span key={i}>
-            {sayTime((view.start + (i / (TICKS - 1)) * (view.end - view.start)) / sampleRate, decimals)}
-          </span>
+          <span key={i}>{sayTime((view.startFrame + (i / (TICKS - 1)) * framesIn(view)) / sampleRate, decimals)}</span>
         ))}
       </Times>
       <Tools>
@@ -157,7 +163,7 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
           ]}
         />
         <Span className="numeric" data-testid="span">
-          {sayLength((view.end - view.start) / sampleRate, view.end - view.start)}
+          {sayLength(framesIn(view) / sampleRate, framesIn(view))}
         </Span>
         <SmallButtons>
           <Button kind="quiet" shortcut="−" aria-label="Zoom out" onPress={() => zoom(2)}>

@@ -2,17 +2,18 @@ import styled from 'styled-components';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { verdictWords } from '@pocket-twin/core/lineup/words.ts';
 import { verdictTone, type Tone } from '../../parts/verdictTone.ts';
-import type { View } from '../../ribbon/view.ts';
+import { framesIn, framesOfSeconds, type FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
 /** What each stretch of the clip is, over the ribbon. */
-export function SectionBand({ inspection, view }: { inspection: Inspection; view: View }) {
+export function SectionBand({ inspection, view }: { inspection: Inspection; view: FrameSpan }) {
   const { sampleRate } = inspection.format;
-  const length = view.end - view.start;
+  const length = framesIn(view);
   return (
     <Band>
       {inspection.sections.map((section) => {
-        const from = Math.max(0, (section.startSeconds * sampleRate - view.start) / length);
-        const to = Math.min(1, (section.endSeconds * sampleRate - view.start) / length);
+        const { startFrame, endFrame } = framesOfSeconds(section, sampleRate);
+        const from = Math.max(0, (startFrame - view.startFrame) / length);
+        const to = Math.min(1, (endFrame - view.startFrame) / length);
         if (to <= from) return null;
         return (
           <Stretch

@@ -11,7 +11,7 @@ import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { ProgressLine } from '../../parts/ProgressLine.tsx';
-import { sayBytes } from '@pocket-twin/core/time/sayTime.ts';
+import { sayBytes } from '../../parts/sayBytes.ts';
 
 interface WritePartProps {
   clip: Clip;

@@ -2,13 +2,13 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Heard, When } from '@pocket-twin/core/repair/run/listening.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { HeightScale } from '../../ribbon/heightScale.ts';
-import type { View } from '../../ribbon/view.ts';
+import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
 interface BenchState {
   /** The repair being tried on each clip, not yet kept. */
   drafts: Record<string, Repair>;
   /** What each clip's ribbon shows; the whole clip where there is none. */
-  views: Record<string, View>;
+  views: Record<string, FrameSpan>;
   heightScale: HeightScale;
   heard: Heard;
   when: When;
@@ -38,7 +38,7 @@ export const benchSlice = createSlice({
     draftSettled: (state, { payload }: PayloadAction<string>) => {
       delete state.drafts[payload];
     },
-    viewChanged: (state, { payload }: PayloadAction<{ clipId: string; view: View }>) => {
+    viewChanged: (state, { payload }: PayloadAction<{ clipId: string; view: FrameSpan }>) => {
       state.views[payload.clipId] = payload.view;
     },
     heightScaleChosen: (state, { payload }: PayloadAction<HeightScale>) => {

@@ -5,7 +5,7 @@ import { inBackground } from '../../app/inBackground.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { Button } from '../../parts/Button.tsx';
 import { ProgressLine } from '../../parts/ProgressLine.tsx';
-import { sayBytes } from '@pocket-twin/core/time/sayTime.ts';
+import { sayBytes } from '../../parts/sayBytes.ts';
 import { Sheet } from '../../parts/Screen.tsx';
 import { isSmall, type UploadManager } from './uploadManager.ts';
 import type { InterruptedUpload, UploadEntry } from './uploadsSlice.ts';

@@ -7,6 +7,7 @@ import type { Player } from '../../../listen/player.ts';
 import { Choice } from '../../../parts/Choice.tsx';
 import { Notice } from '../../../parts/Notice.tsx';
 import { Soft } from '../../../parts/Screen.tsx';
+import { secondsOfFrames } from '@pocket-twin/core/time/spans.ts';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { whole } from '../../../ribbon/view.ts';
 import { ArrivalView } from './ArrivalView.tsx';
@@ -27,8 +28,7 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
   // What a person opened or folded stays so while pairs are compared.
   const [chosen, setChosen] = useState<Partial<Record<EvidenceName, boolean>>>({});
   const view = useAppSelector((state) => state.bench.views[clip.id]) ?? whole(format.frames);
-  const range =
-    over === 'shown' ? { startSeconds: view.start / format.sampleRate, endSeconds: view.end / format.sampleRate } : {};
+  const range = over === 'shown' ? secondsOfFrames(view, format.sampleRate) : {};
   const { data, error, isFetching } = useEvidenceQuery(
     { clipId: clip.id, left: pair[0], right: pair[1], ...range },
     { skip: format.channels < 2 },

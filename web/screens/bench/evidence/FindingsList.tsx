@@ -3,6 +3,8 @@ import styled from 'styled-components';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import { useAppDispatch } from '../../../app/store.ts';
 import type { Player } from '../../../listen/player.ts';
+import { framesOfSeconds, lengthSeconds, type SecondsSpan } from '@pocket-twin/core/time/spans.ts';
+import { inside } from '../../../ribbon/view.ts';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { viewChanged } from '../benchSlice.ts';
 
@@ -13,20 +15,16 @@ const ROOM = 0.15;
 export function FindingsList({ clip, player }: { clip: Clip; player: Player }) {
   const dispatch = useAppDispatch();
   const { findings, format, cause, advice } = clip.inspection!;
-  const show = (startSeconds: number, endSeconds: number): void => {
-    const room = (endSeconds - startSeconds) * ROOM;
-    const frame = (seconds: number): number =>
-      Math.max(0, Math.min(format.frames, Math.round(seconds * format.sampleRate)));
+  const show = (place: SecondsSpan): void => {
+    const { startFrame, endFrame } = framesOfSeconds(place, format.sampleRate);
+    const room = (endFrame - startFrame) * ROOM;
     dispatch(
       viewChanged({
         clipId: clip.id,
-        view: {
-          start: frame(startSeconds - room),
-          end: Math.max(frame(startSeconds - room) + 24, frame(endSeconds + room)),
-        },
+        view: inside({ startFrame: startFrame - room, endFrame: endFrame + room }, format.frames),
       }),
     );
-    player.seek(startSeconds * format.sampleRate);
+    player.seek(startFrame);
   };
   return (
     <Box>
@@ -39,8 +37,8 @@ export function FindingsList({ clip, player }: { clip: Clip; player: Player }) {
             >
               <Mark aria-hidden="true" />
               <span>{finding.message}</span>
-              {finding.endSeconds - finding.startSeconds < format.durationSeconds - 0.05 && (
-                <Jump onPress={() => show(finding.startSeconds, finding.endSeconds)} className="numeric">
+              {lengthSeconds(finding) < format.durationSeconds - 0.05 && (
+                <Jump onPress={() => show(finding)} className="numeric">
                   {sayTime(finding.startSeconds, 1)} to {sayTime(finding.endSeconds, 1)}
                 </Jump>
               )}
