@@ -3,6 +3,7 @@ import { arrange } from '@pocket-twin/core/lineup/arrange.ts';
 import { lineupHead } from '@pocket-twin/core/lineup/lineupHead.ts';
 import { standingOf } from '@pocket-twin/core/lineup/standing.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
+import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
 import type { Sketch, SourceState } from '@pocket-twin/core/schema/clip.ts';
 import type { ClipFacts, FrameRate } from '@pocket-twin/core/schema/clipFacts.ts';
 import type {
@@ -13,7 +14,6 @@ import type {
   LineupRow,
   LineupSummary,
 } from '@pocket-twin/core/schema/lineup.ts';
-import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
 import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
 import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
@@ -26,7 +26,8 @@ import { FROM_CLIPS, READ_BACK_DIFFERS, STANDING_COLUMNS, standingFactsOf, type 
 type EntryColumns = Omit<LineupEntry, 'standing' | 'suggestion' | 'kept' | 'lost' | 'wantsFrameRate' | 'cameAtMs'> &
   StandingColumns & {
     sourceState: SourceState;
-    keptRepair: Repair | null;
+    /** As it was kept. */
+    keptRepair: unknown;
     ownFrameRate: boolean;
     createdAt: Date;
   };
@@ -79,7 +80,7 @@ function entryOf(row: EntryColumns & { clipName: string }, projectFrameRate: Fra
     name: row.clipName,
     standing: standingOf(standingFactsOf(row)),
     suggestion: row.name,
-    kept: row.keptRepair && repairName(row.keptRepair),
+    kept: row.keptRepair === null ? null : repairName(savedRepair(row.keptRepair)),
     wantsFrameRate: projectFrameRate === null && startSeconds !== null && startSeconds > 0 && !row.ownFrameRate,
     lost: row.sourceState !== 'here',
     cameAtMs: row.createdAt.getTime(),

@@ -6,6 +6,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize';
+import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 
 /** One of the repairs a clip was given, first to last: undo and redo walk along them. */
@@ -27,7 +28,13 @@ export function initRepairStep(sequelize: Sequelize): void {
       clipId: { type: DataTypes.UUID, allowNull: false },
       position: { type: DataTypes.INTEGER, allowNull: false },
       batchId: DataTypes.UUID,
-      repair: { type: DataTypes.JSONB, allowNull: false },
+      repair: {
+        type: DataTypes.JSONB,
+        allowNull: false,
+        get(): Repair {
+          return savedRepair(this.getDataValue('repair'));
+        },
+      },
       createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
     },
     { sequelize, tableName: 'repair_steps', timestamps: false },

@@ -6,6 +6,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize';
+import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
@@ -27,7 +28,13 @@ export function initWriting(sequelize: Sequelize): void {
       id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
       clipId: { type: DataTypes.UUID, allowNull: false },
       projectId: { type: DataTypes.UUID, allowNull: false },
-      repair: { type: DataTypes.JSONB, allowNull: false },
+      repair: {
+        type: DataTypes.JSONB,
+        allowNull: false,
+        get(): Repair {
+          return savedRepair(this.getDataValue('repair'));
+        },
+      },
       state: { type: DataTypes.TEXT, allowNull: false },
       error: DataTypes.TEXT,
       receipt: DataTypes.JSONB,
