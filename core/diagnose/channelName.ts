@@ -3,3 +3,7 @@ export function channelName(channel: number, total: number): string {
   if (total === 2) return channel === 1 ? 'the left side' : 'the right side';
   return total === 1 ? 'this channel' : `channel ${channel}`;
 }
+
+export function capital(text: string): string {
+  return text[0].toUpperCase() + text.slice(1);
+}

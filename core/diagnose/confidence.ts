@@ -9,6 +9,3 @@ export function confidenceFrom(margin: number, activeSeconds: number): number {
   const enough = Math.min(1, 0.75 + 0.25 * activeSeconds);
   return Math.round(Math.max(0.5, Math.min(0.99, sure * enough)) * 100) / 100;
 }
-
-/** Below this a person decides. */
-export const LEAST_CONFIDENCE = 0.75;

@@ -3,11 +3,12 @@ import { noiseFloorPower } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type ChannelReport, type ClipFormat, type Inspection } from '../schema/inspection.ts';
 import type { ClipVerdict } from '../schema/verdict.ts';
 import { dbFromAmplitude, dbFromPower } from '../signal/decibels.ts';
-import { causeOf } from './causes.ts';
 import { channelActivity, mean, type ChannelActivity } from './channelActivity.ts';
 import { findingsOf } from './findings.ts';
 import { decidePair } from './pairVerdict.ts';
-import { monoSentences, multichannelSentences, stereoSentences } from './sentences.ts';
+import type { PairFacts } from './catalogue/entry.ts';
+import { VERDICTS } from './catalogue/verdicts.ts';
+import { monoSentences, multichannelSentences } from './sentences.ts';
 import { suggestForMono, suggestForMultichannel, suggestForPair } from './suggest.ts';
 
 /** From numbers to a verdict, findings and a suggestion. A pure function: no audio here. */
@@ -27,23 +28,27 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
   const verdict: ClipVerdict =
     reports.length === 1 ? 'mono' : reports.length === 2 ? pairs[0].report.verdict : 'multichannel';
   const clearest = clearestChannel(measurement, activity);
-  const sentencesAndSuggestion = () => {
+  const facts = pairs.map(({ report, sections }): PairFacts => ({
+    pair: report,
+    reports,
+    sections,
+    sampleRate,
+    speech: activity.some((channel) => channel.soundsLikeSpeech),
+    clearest,
+  }));
+  const words = (): Pick<Inspection, 'headline' | 'detail' | 'cause' | 'advice' | 'suggestion'> => {
+    const unexplained = { cause: null, advice: null };
     if (verdict === 'mono')
-      return { ...monoSentences(reports[0]), ...causeOf(null), suggestion: suggestForMono(reports[0]) };
-    if (verdict === 'multichannel') {
+      return { ...monoSentences(reports[0]), ...unexplained, suggestion: suggestForMono(reports[0]) };
+    if (verdict === 'multichannel')
       return {
         ...multichannelSentences(reports, measurement.duplicates, clearest),
-        ...causeOf(null),
+        ...unexplained,
         suggestion: suggestForMultichannel(reports, measurement.duplicates),
       };
-    }
-    const [{ report, sections }] = pairs;
-    const speech = activity.some((channel) => channel.soundsLikeSpeech);
-    return {
-      ...stereoSentences({ pair: report, reports, speech, sections, sampleRate }),
-      ...causeOf(report),
-      suggestion: suggestForPair(report, sections, clearest),
-    };
+    const [pair] = facts;
+    const entry = VERDICTS[verdict];
+    return { ...entry.sentences(pair), ...entry.cause(pair.pair), suggestion: suggestForPair(pair) };
   };
   return {
     format,
@@ -56,8 +61,8 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
         : [{ startSeconds: 0, endSeconds: durationSeconds, verdict, side: null }],
     duplicates: measurement.duplicates,
     clearestChannel: clearest,
-    findings: findingsOf({ durationSeconds, sampleRate, reports, pairs, duplicates: measurement.duplicates }),
-    ...sentencesAndSuggestion(),
+    findings: findingsOf({ durationSeconds, reports, pairs: facts, duplicates: measurement.duplicates }),
+    ...words(),
   };
 }
 

@@ -1,4 +1,5 @@
 import type { ChannelReport, Finding, PairReport, Section } from '../schema/inspection.ts';
+import type { PairFacts } from './catalogue/entry.ts';
 import { findingsOf } from './findings.ts';
 
 const channel = (number: number, rest: Partial<ChannelReport> = {}): ChannelReport => ({
@@ -42,14 +43,22 @@ const section = (
   side: Section['side'] = null,
 ): Section => ({ startSeconds, endSeconds, verdict, side });
 
+const facts = (reports: ChannelReport[], pair: PairReport, sections: Section[]): PairFacts => ({
+  pair,
+  reports,
+  sections,
+  sampleRate: 48000,
+  speech: true,
+  clearest: null,
+});
+
 function found(reports: ChannelReport[], pair: Partial<PairReport> = {}, sections?: Section[]): Finding[] {
   const report = { ...stereo, ...pair };
   const own = sections ?? [section(0, 30, report.verdict as Section['verdict'], report.side)];
   return findingsOf({
     durationSeconds: 30,
-    sampleRate: 48000,
     reports,
-    pairs: reports.length < 2 ? [] : [{ report, sections: own }],
+    pairs: reports.length < 2 ? [] : [facts(reports, report, own)],
     duplicates: [],
   });
 }
@@ -128,18 +137,22 @@ test('the most pressing comes first, and of many channels it is said which are m
   ];
   const all = findingsOf({
     durationSeconds: 30,
-    sampleRate: 48000,
     reports: four,
     duplicates: [[2, 4]],
     pairs: [
-      { report: { ...stereo, verdict: 'two-mics' }, sections: [section(0, 30, 'two-mics')] },
-      {
-        report: { ...stereo, channels: [3, 4], verdict: 'one-sided', side: 'right' },
-        sections: [section(0, 30, 'one-sided', 'right')],
-      },
+      facts(four, { ...stereo, verdict: 'two-mics' }, [section(0, 30, 'two-mics')]),
+      facts(four, { ...stereo, channels: [3, 4], verdict: 'one-sided', side: 'right' }, [
+        section(0, 30, 'one-sided', 'right'),
+      ]),
     ],
   });
-  expect(all.map(({ severity }) => severity)).toEqual([...all.map(({ severity }) => severity)].sort());
+  expect(all.map(({ code, severity }) => `${severity} ${code}`)).toEqual([
+    'fix two-mics',
+    'fix one-sided',
+    'note hot',
+    'note silent-channel',
+    'note duplicate-channels',
+  ]);
   expect(all[0]).toMatchObject({ code: 'two-mics', severity: 'fix' });
   expect(all[0].message).toMatch(/^Channels 1 and 2: two microphones/);
   expect(all.find(({ code }) => code === 'duplicate-channels')!.message).toBe(

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import type { Disguise, PairReport, Section } from '../schema/inspection.ts';
 import { PairVerdict, type Side } from '../schema/verdict.ts';
-import { causeOf } from './causes.ts';
+import type { PairFacts } from './catalogue/entry.ts';
+import { VERDICTS } from './catalogue/verdicts.ts';
 import { suggestForMultichannel, suggestForPair } from './suggest.ts';
 
 const base: PairReport = {
@@ -20,6 +21,14 @@ const base: PairReport = {
   commonArrival: true,
   sumLossDb: 0,
 };
+const facts = (pair: PairReport, sections: Section[], clearest: number | null): PairFacts => ({
+  pair,
+  sections,
+  clearest,
+  reports: [],
+  sampleRate: 48000,
+  speech: true,
+});
 const PARTS = PairVerdict.options.filter((verdict) => verdict !== 'changing');
 const part = fc.record({ verdict: fc.constantFrom(...PARTS), side: fc.constantFrom<Side>('left', 'right') });
 const sectionsOf = (parts: { verdict: PairVerdict; side: Side }[]): Section[] =>
@@ -51,7 +60,7 @@ test('a suggestion never throws programme away, whatever the sections are, and n
           gainDb,
           ...(sections.length > 1 ? { verdict: 'changing' } : { verdict, side }),
         };
-        const { action, from, to } = suggestForPair(pair, sections, clearest);
+        const { action, from, to } = suggestForPair(facts(pair, sections, clearest));
         if (confidence < 0.75) expect(action).toBe('review');
         if (['fill', 'select', 'sum'].includes(action)) {
           for (const section of sections) {
@@ -72,9 +81,11 @@ test('a suggestion never throws programme away, whatever the sections are, and n
 test('of a disguise what is kept or moved is the right side: the clearer, the later, the quieter', () => {
   const disguised = (rest: Partial<PairReport>, clearest: number | null = null) => {
     const { action, from, to } = suggestForPair(
-      { ...base, verdict: 'fake-stereo', ...rest },
-      [{ startSeconds: 0, endSeconds: 9, verdict: 'fake-stereo', side: null }],
-      clearest,
+      facts(
+        { ...base, verdict: 'fake-stereo', ...rest },
+        [{ startSeconds: 0, endSeconds: 9, verdict: 'fake-stereo', side: null }],
+        clearest,
+      ),
     );
     return [action, from, to];
   };
@@ -136,12 +147,12 @@ test('of many channels one is taken only where it alone carries sound of its own
 
 test('every verdict that is a fault has a likely cause and a way to record it right next time', () => {
   for (const verdict of PairVerdict.options) {
-    const { cause, advice } = causeOf({ ...base, verdict, side: 'right' });
+    const { cause, advice } = VERDICTS[verdict].cause({ ...base, verdict, side: 'right' });
     expect([verdict, cause !== null, advice !== null]).toEqual([verdict, verdict !== 'stereo', verdict !== 'stereo']);
   }
-  expect(causeOf({ ...base, verdict: 'one-sided', side: 'right' }).cause).toContain('input 2');
+  expect(VERDICTS['one-sided'].cause({ ...base, verdict: 'one-sided', side: 'right' }).cause).toContain('input 2');
   const causes = (['filter', 'delay', 'polarity', 'level'] as const).map(
-    (disguise) => causeOf({ ...base, verdict: 'fake-stereo', disguise: [disguise] }).cause,
+    (disguise) => VERDICTS['fake-stereo'].cause({ ...base, verdict: 'fake-stereo', disguise: [disguise] }).cause,
   );
   expect(new Set(causes).size).toBe(4);
 });

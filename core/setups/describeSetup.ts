@@ -1,3 +1,4 @@
+import { VERDICTS } from '../diagnose/catalogue/verdicts.ts';
 import type { Intake } from '../schema/setup.ts';
 import type { ClipVerdict, Side } from '../schema/verdict.ts';
 import { sayDepth } from '../pcm/sayDepth.ts';
@@ -107,29 +108,11 @@ function folderWords(clips: SetupClip[]): string | null {
   return folder ? `folder ${folder}` : null;
 }
 
-/** What a clip's sound is called where clips stand together for it. */
-export function describeSound(sound: string): string {
-  return SOUND_WORDS[sound] ?? sound;
-}
-
-const SOUND_WORDS: Record<string, string> = {
-  'one-sided left': 'right side empty',
-  'one-sided right': 'left side empty',
-  'dual-mono': 'the same on both sides',
-  'fake-stereo': 'one sound in disguise',
-  'two-mics': 'two microphones',
-  stereo: 'stereo',
-  silent: 'nothing recorded',
-  changing: 'changes part-way',
-  mono: 'one channel',
-  multichannel: 'several channels',
-};
-
 function soundWords(clips: SetupClip[]): string | null {
-  const sounds = clips.map(soundOf);
-  const most = majority(sounds)!;
-  const count = sounds.filter((sound) => sound === most).length;
-  return `${describeSound(most)} in ${count === clips.length ? 'all' : `${count} of ${clips.length}`}`;
+  const most = majority(clips.map(soundOf));
+  const alike = clips.filter((clip) => soundOf(clip) === most);
+  const [{ verdict, side }] = alike;
+  return `${VERDICTS[verdict].inSetup(side)} in ${alike.length === clips.length ? 'all' : `${alike.length} of ${clips.length}`}`;
 }
 
 function formatsWords(clips: SetupClip[]): string | null {

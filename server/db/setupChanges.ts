@@ -1,5 +1,5 @@
 import type { Sequelize, Transaction } from 'sequelize';
-import { describeSound } from '@pocket-twin/core/setups/describeSetup.ts';
+import { VERDICTS } from '@pocket-twin/core/diagnose/catalogue/verdicts.ts';
 import { soundOf } from '@pocket-twin/core/setups/setupClip.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { ClipMove, SetupChange, SetupMerge } from '@pocket-twin/core/schema/setup.ts';
@@ -137,17 +137,21 @@ export function splitSetup(sequelize: Sequelize, projectId: string, id: string):
       attributes: ['id', 'summary'],
       transaction,
     });
-    const bySound = new Map<string, string[]>();
-    for (const clip of clips)
-      if (clip.summary) bySound.set(soundOf(clip.summary), [...(bySound.get(soundOf(clip.summary)) ?? []), clip.id]);
-    const [, ...others] = [...bySound].sort(([, a], [, b]) => b.length - a.length);
+    const bySound = new Map<string, { words: string; clipIds: string[] }>();
+    for (const { id: clipId, summary } of clips) {
+      if (!summary) continue;
+      const alike = bySound.get(soundOf(summary));
+      if (alike) alike.clipIds.push(clipId);
+      else bySound.set(soundOf(summary), { words: VERDICTS[summary.verdict].inSetup(summary.side), clipIds: [clipId] });
+    }
+    const [, ...others] = [...bySound.values()].sort((a, b) => b.clipIds.length - a.clipIds.length);
     if (others.length === 0)
       throw new Refusal('conflict', `All of “${setup.name}” carries the same: there is nothing to split.`);
     const change = await changeSetups(projectId, [id], transaction, async () => {
       const made: SetupRow[] = [];
-      for (const [sound, clipIds] of others) {
+      for (const { words, clipIds } of others) {
         const part = await SetupRow.create(
-          { projectId, name: `${setup.name}, ${describeSound(sound)}`, touched: true },
+          { projectId, name: `${setup.name}, ${words}`, touched: true },
           { transaction },
         );
         await ClipRow.update({ setupId: part.id }, { where: { id: clipIds }, transaction });

@@ -1,7 +1,7 @@
 import type { Inspection, PairReport } from '../../schema/inspection.ts';
 import type { InputTrim, Repair } from '../../schema/repair.ts';
 import { channelName } from '../../diagnose/channelName.ts';
-import { LEAST_CONFIDENCE } from '../../diagnose/confidence.ts';
+import { LEAST_CONFIDENCE } from '../../diagnose/boundaries.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { exactPlan, onlyMoves } from './exactPlan.ts';
 import { doesSomething } from './compare.ts';

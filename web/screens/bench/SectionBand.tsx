@@ -1,7 +1,8 @@
 import styled from 'styled-components';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { verdictWords } from '@pocket-twin/core/lineup/words.ts';
-import { verdictTone, type Tone } from '../../parts/verdictTone.ts';
+import type { Tone } from '@pocket-twin/core/diagnose/catalogue/entry.ts';
+import { VERDICTS } from '@pocket-twin/core/diagnose/catalogue/verdicts.ts';
 import { framesIn, framesOfSeconds, type FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
 /** What each stretch of the clip is, over the ribbon. */
@@ -18,7 +19,7 @@ export function SectionBand({ inspection, view }: { inspection: Inspection; view
         return (
           <Stretch
             key={section.startSeconds}
-            $tone={verdictTone(section.verdict)}
+            $tone={VERDICTS[section.verdict].tone}
             style={{ left: `${from * 100}%`, width: `${(to - from) * 100}%` }}
           >
             {verdictWords(section.verdict, section.side)}

@@ -2,6 +2,7 @@ import { Search } from 'lucide-react';
 import { memo } from 'react';
 import { Input, SearchField, ToggleButton, ToggleButtonGroup, type Key } from 'react-aria-components';
 import styled from 'styled-components';
+import { VERDICTS } from '@pocket-twin/core/diagnose/catalogue/verdicts.ts';
 import { standingWords, verdictWords } from '@pocket-twin/core/lineup/words.ts';
 import { LineupFilter, Standing } from '@pocket-twin/core/schema/lineup.ts';
 import type { ClipVerdict } from '@pocket-twin/core/schema/verdict.ts';
@@ -11,18 +12,7 @@ import { TwinGlyph } from '../../parts/TwinGlyph.tsx';
 import { filtered, searched } from './lineupSlice.ts';
 
 const ALL = 'all';
-// In the order of what presses most.
-const VERDICTS: ClipVerdict[] = [
-  'one-sided',
-  'two-mics',
-  'fake-stereo',
-  'changing',
-  'dual-mono',
-  'stereo',
-  'mono',
-  'multichannel',
-  'silent',
-];
+const VERDICT_FILTERS = Object.keys(VERDICTS) as ClipVerdict[];
 
 /** Narrows the list by where clips stand or by their verdict: one press each, with how many there are. */
 export const FilterBar = memo(
@@ -51,8 +41,8 @@ export const FilterBar = memo(
             {standingWords(standing)} <span className="numeric">{counts[standing] ?? 0}</span>
           </Chip>
         ))}
-        {VERDICTS.some(isPresent) && <i aria-hidden="true" />}
-        {VERDICTS.filter(isPresent).map((verdict) => (
+        {VERDICT_FILTERS.some(isPresent) && <i aria-hidden="true" />}
+        {VERDICT_FILTERS.filter(isPresent).map((verdict) => (
           <Chip key={verdict} id={verdict} data-filter={verdict}>
             <TwinGlyph verdict={verdict} side={verdict === 'one-sided' ? 'left' : null} size={28} />
             {verdictWords(verdict)} <span className="numeric">{counts[verdict] ?? 0}</span>

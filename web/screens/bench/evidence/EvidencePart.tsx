@@ -17,7 +17,8 @@ import { FindingsList } from './FindingsList.tsx';
 import { NullView } from './NullView.tsx';
 import { PairChooser } from './PairChooser.tsx';
 import { ScopeView } from './ScopeView.tsx';
-import { speakingViews, type EvidenceName } from './speakingViews.ts';
+import type { EvidenceName } from '@pocket-twin/core/diagnose/catalogue/entry.ts';
+import { VERDICTS } from '@pocket-twin/core/diagnose/catalogue/verdicts.ts';
 import { SpectrumView } from './SpectrumView.tsx';
 
 /** Why the verdict is what it is: findings, and views of two channels over the clip or the stretch that the ribbon shows. */
@@ -40,7 +41,7 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
       </Why>
     );
   const known = pairs.find(({ channels }) => channels[0] === pair[0] && channels[1] === pair[1]);
-  const speaking = speakingViews(known);
+  const speaking = known ? VERDICTS[known.verdict].evidence(known) : [];
   const fold = (name: EvidenceName) => ({
     open: chosen[name] ?? speaking.includes(name),
     onOpenChange: (open: boolean) => setChosen({ ...chosen, [name]: open }),

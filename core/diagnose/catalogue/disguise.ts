@@ -1,0 +1,74 @@
+import type { PairReport, Suggestion } from '../../schema/inspection.ts';
+import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
+import { suggest, type Cause, type EvidenceName } from './entry.ts';
+
+// One signal on both sides, made to look different: what is said of each disguise.
+
+export function describeDisguise(
+  { disguise, gainDb, delaySamples, matchedNullDepthDb }: PairReport,
+  sampleRate: number,
+): string {
+  const parts: string[] = [];
+  const gain = gainDb ?? 0;
+  const delay = delaySamples;
+  if (disguise.includes('polarity')) parts.push('upside down');
+  if (disguise.includes('level')) parts.push(`${sayDecibels(Math.abs(gain), 'dB')} ${gain > 0 ? 'louder' : 'quieter'}`);
+  if (disguise.includes('delay'))
+    parts.push(
+      `${sayNumber(Math.abs(delay))} samples (${sayNumber((1000 * Math.abs(delay)) / sampleRate, 2)} ms) ${delay > 0 ? 'later' : 'earlier'}`,
+    );
+  if (disguise.includes('filter')) parts.push('filtered');
+  return `The right side is the left one, ${parts.join(', ')}. Undone, the difference falls to ${sayDecibels(matchedNullDepthDb, 'dB', 0)}.`;
+}
+
+export function causeOfDisguise({ disguise }: PairReport): Cause {
+  if (disguise.includes('filter'))
+    return {
+      cause: 'A widening effect, or an equaliser on one side of a mono source.',
+      advice: 'Record the voice dry and mono; effects belong to the mix.',
+    };
+  if (disguise.includes('delay'))
+    return {
+      cause: 'One side took a longer way: a wireless or camera input with its own delay, or a widening effect.',
+      advice: 'Send one microphone to both sides inside the recorder, not over two paths.',
+    };
+  if (disguise.includes('polarity'))
+    return {
+      cause:
+        'One side is wired or switched the wrong way round: a balanced cable into an unbalanced stereo input does this.',
+      advice: 'Use a cable or adapter made for that input, and check the sum in mono.',
+    };
+  return {
+    cause: 'One microphone on both inputs, with their gains set differently.',
+    advice: 'Link the two gain controls, or use one input.',
+  };
+}
+
+/** Either side is the whole of it, so what is kept is the better side, or both brought into line. */
+export function suggestForDisguise(
+  { channels: [left, right], disguise, gainDb, delaySamples }: PairReport,
+  clearest: number | null,
+): Suggestion {
+  if (disguise.includes('filter')) {
+    const keep = clearest === right ? right : left;
+    return suggest(
+      'select',
+      'One side is a filtered copy of the other: the clearer one is the whole recording.',
+      keep,
+      [keep],
+    );
+  }
+  if (disguise.includes('delay')) {
+    const [early, late] = delaySamples > 0 ? [left, right] : [right, left];
+    return suggest('align', 'Brought into line, both sides carry the same signal and sum cleanly.', late, [early]);
+  }
+  if (disguise.includes('polarity'))
+    return suggest('invert', 'Turned over, both sides carry the same signal and no longer cancel.', left, [right]);
+  const [louder, quieter] = (gainDb ?? 0) > 0 ? [right, left] : [left, right];
+  return suggest('balance', 'At one level, the voice sits in the middle.', quieter, [louder]);
+}
+
+export function evidenceOfDisguise({ disguise }: PairReport): EvidenceName[] {
+  if (disguise.includes('filter')) return ['null', 'spectrum'];
+  return disguise.includes('delay') ? ['null', 'arrival'] : ['null', 'scope'];
+}

@@ -1,0 +1,165 @@
+import type { ChannelReport, Section } from '../../schema/inspection.ts';
+import type { FindingCode, PairVerdict } from '../../schema/verdict.ts';
+import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
+import {
+  DC_OFFSET,
+  HOT_DBTP,
+  LATE_MS,
+  LOW_LUFS,
+  MONO_LOSS_DB,
+  UNBALANCED_LU,
+  UNBALANCED_LOOK_LU,
+} from '../boundaries.ts';
+import { capital, channelName } from '../channelName.ts';
+import type { Noticed, PairFacts } from './entry.ts';
+
+/** What is noticed of a part of a pair, instead of its verdict. */
+interface SectionFinding {
+  of: 'section';
+  notice: (facts: PairFacts, section: Section) => Noticed | null;
+}
+interface PairFinding {
+  of: 'pair';
+  notice: (facts: PairFacts) => Noticed | null;
+}
+interface ChannelFinding {
+  of: 'channel';
+  /** @param name how a sentence begins that is about this channel */
+  notice: (report: ChannelReport, name: string, total: number) => Omit<Noticed, 'channels'> | null;
+}
+interface ClipFinding {
+  of: 'clip';
+  notice: (reports: ChannelReport[], duplicates: number[][]) => Noticed[];
+}
+export type FindingEntry = SectionFinding | PairFinding | ChannelFinding | ClipFinding;
+
+/** The findings that are no verdicts, in the order in which they are told. A finding is one entry here. */
+export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> = {
+  dropout: {
+    of: 'section',
+    notice: ({ pair: { channels }, reports: { length: total }, sections }, section) => {
+      if (!dropsOut(section, sections)) return null;
+      const [lost, live] = section.side === 'left' ? [channels[1], channels[0]] : channels;
+      const name = total === 2 ? `the ${section.side} one` : channelName(live, total);
+      return {
+        severity: 'fix',
+        channels: [lost],
+        message: `${capital(channelName(lost, total))} drops out: only ${name} carries the programme.`,
+      };
+    },
+  },
+
+  'out-of-polarity': {
+    of: 'pair',
+    notice: ({ pair: { verdict, disguise, channels }, reports }) =>
+      verdict === 'fake-stereo' && disguise.includes('polarity')
+        ? {
+            severity: 'fix',
+            channels: [channels[1]],
+            message: `${capital(channelName(channels[1], reports.length))} is upside down: in mono the two cancel.`,
+          }
+        : null,
+  },
+
+  'late-side': {
+    of: 'pair',
+    notice: ({ pair: { verdict, disguise, channels, delaySamples }, reports, sampleRate }) => {
+      const delayMs = (1000 * delaySamples) / sampleRate;
+      if (verdict !== 'fake-stereo' || !disguise.includes('delay') || Math.abs(delayMs) < LATE_MS) return null;
+      const late = delayMs > 0 ? channels[1] : channels[0];
+      return {
+        severity: 'fix',
+        channels: [late],
+        message: `${capital(channelName(late, reports.length))} is ${sayNumber(Math.abs(delayMs), 2)} ms late.`,
+      };
+    },
+  },
+
+  unbalanced: {
+    of: 'pair',
+    notice: ({ pair: { verdict, channels, balanceLu }, reports }) => {
+      const alike = verdict === 'fake-stereo';
+      const shouldBeEven = alike || verdict === 'stereo' || verdict === 'dual-mono';
+      if (!shouldBeEven || balanceLu === null || Math.abs(balanceLu) < UNBALANCED_LU) return null;
+      const louder = balanceLu > 0 ? channels[0] : channels[1];
+      return {
+        severity: alike ? 'fix' : Math.abs(balanceLu) >= UNBALANCED_LOOK_LU ? 'look' : 'note',
+        channels,
+        message: `${capital(channelName(louder, reports.length))} is ${sayDecibels(Math.abs(balanceLu), 'LU')} louder.`,
+      };
+    },
+  },
+
+  'mono-loss': {
+    of: 'pair',
+    notice: ({ pair: { verdict, channels, sumLossDb } }) =>
+      verdict === 'one-sided' || verdict === 'silent' || (sumLossDb !== null && sumLossDb < MONO_LOSS_DB)
+        ? null
+        : {
+            severity: 'look',
+            channels,
+            message: `Summed to mono, this loses ${sumLossDb === null ? 'everything' : sayDecibels(sumLossDb, 'dB')}.`,
+          },
+  },
+
+  'silent-channel': {
+    of: 'channel',
+    notice: ({ content }, name, total) =>
+      content === 'programme' || total <= 2
+        ? null
+        : { severity: 'note', message: `${name} carries nothing${content === 'noise' ? ' but noise' : ''}.` },
+  },
+
+  clipped: {
+    of: 'channel',
+    notice: ({ clippedSamples }, name) =>
+      clippedSamples > 0
+        ? { severity: 'look', message: `${name} is clipped: ${clippedSamples} samples at full scale.` }
+        : null,
+  },
+
+  hot: {
+    of: 'channel',
+    notice: ({ truePeakDbtp }, name) =>
+      truePeakDbtp !== null && truePeakDbtp > HOT_DBTP
+        ? { severity: 'note', message: `${name} peaks at ${sayDecibels(truePeakDbtp, 'dBTP')}.` }
+        : null,
+  },
+
+  low: {
+    of: 'channel',
+    notice: ({ content, loudnessLufs }, name) =>
+      content === 'programme' && loudnessLufs !== null && loudnessLufs < LOW_LUFS
+        ? { severity: 'note', message: `${name} is very quiet: ${sayDecibels(loudnessLufs, 'LUFS')}.` }
+        : null,
+  },
+
+  'dc-offset': {
+    of: 'channel',
+    notice: ({ dcOffset }, name) =>
+      Math.abs(dcOffset) >= DC_OFFSET
+        ? { severity: 'note', message: `${name} stands off zero by ${dcOffset.toFixed(3)} of full scale.` }
+        : null,
+  },
+
+  'duplicate-channels': {
+    of: 'clip',
+    notice: ({ length: total }, duplicates) =>
+      total > 2
+        ? duplicates.map((channels) => ({
+            severity: 'note',
+            channels,
+            message: `Channels ${channels.join(' and ')} carry the same signal.`,
+          }))
+        : [],
+  },
+};
+
+/** A side that was there before or is there after is missing. */
+function dropsOut(section: Section, sections: Section[]): boolean {
+  const at = sections.indexOf(section);
+  const whole = [sections[at - 1], sections[at + 1]].some(
+    (other) => other && other.verdict !== 'silent' && other.verdict !== 'one-sided',
+  );
+  return section.verdict === 'one-sided' && whole;
+}
