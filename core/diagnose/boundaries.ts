@@ -1,8 +1,10 @@
-// Every boundary of deciding, once (docs/method.md lists them; a test holds the two together).
+// Every boundary of deciding, once, beside those that measuring shares (core/measure/boundaries.ts). docs/method.md lists them; a test holds the
+// two together. A spread is how far the number beside it scatters when it is measured: margins are counted in it.
 
 /** Below this a person decides. */
 export const LEAST_CONFIDENCE = 0.75;
 
+// Findings (the contract of the terminal commands).
 /** True peak: what lossy coders and converters after us may clip. */
 export const HOT_DBTP = -1;
 /** Quieter programme than this was recorded far too low. */
@@ -16,3 +18,88 @@ export const UNBALANCED_LOOK_LU = 3;
 export const MONO_LOSS_DB = 3;
 /** Earlier than this no copy is called late: a few samples are a converter's. */
 export const LATE_MS = 0.05;
+
+// What a channel carries.
+/** A click or a knock on a dead input is shorter than this. */
+export const SHORTEST_PROGRAMME_SECONDS = 0.3;
+/** A steady sound this loud was recorded on purpose (a river, a tone); open preamplifiers stay under -50 dBFS. */
+export const STEADY_PROGRAMME_DBFS = -45;
+/** Quieter steady sound is a programme only where it is made of tones that are not the mains. */
+export const TONAL_SHARE = 0.5;
+export const QUIETEST_TONE_DBFS = -80;
+/** Speech falls back this far between phrases, often; music and ambience do not. */
+export const PAUSE_DB = 20;
+export const LEAST_PAUSE_SHARE = 0.06;
+/** Where a gate or an editor left pauses of nothing, what lies within 30 dB of the loud parts is active. */
+export const GATED_SHARE = 0.15;
+export const GATED_RANGE_DB = 30;
+
+// One side alone.
+export const RATIO_SPREAD_DB = 2.5;
+/** A plug that is pulled, a knock on the table: no longer in all, and no larger a share. It may be a word as well, so a person looks. */
+export const BRIEF_SECONDS = 1.5;
+export const BRIEF_SHARE = 0.1;
+/** Ambience is at most this much louder on one side; a preamplifier's hiss lies further below it. */
+export const STEADY_APART_DB = 15;
+
+// One signal on both sides.
+export const NULL_SPREAD_DB = 3;
+/** Where coders left more of a difference than this, a person looks: a narrow mix differs in its treble as well. */
+export const SURELY_CODED_NULL_DB = -34;
+/**
+ * What is left of a narrow mix is programme, which the sum foretells: to a tenth and more, and noise to a twentieth at most. It is under the
+ * boundary, so it is one signal by the word; but a person looks before anything is thrown away.
+ */
+export const PROGRAMME_COHERENCE = 0.08;
+/** Instruments that are panned apart and play different notes look like a filter, too: then a person looks. */
+export const MIX_NULL_DB = -40;
+/** A distant microphone in a dry room is foretold by a near one almost as well as a coded disguise. */
+export const DISTANT_NULL_DB = -24;
+export const DISTANT_MS = 1.9;
+/** What counts as part of a disguise. */
+export const LEVEL_DB = 0.5;
+export const DELAY_SAMPLES = 0.5;
+/** A filter is part of the disguise where undoing it deepens the null by this much and the rest did not do. */
+export const FILTER_GAIN_DB = 8;
+export const FILTER_NULL_DB = -38;
+
+// Two microphones.
+/** The share of two unrelated voices that no filter foretells; pairs in rooms stay under 0.8. */
+export const UNRELATED_INCOHERENT = 0.85;
+export const INCOHERENT_SPREAD = 0.03;
+/** A peak that stands seven deviations out of the correlation curve is an arrival; chance reaches five. */
+export const CLEAR_ARRIVAL = 7.5;
+export const ARRIVAL_BY_CHANCE = 6;
+/** The sound's way between the microphones of a pair: 65 cm. */
+export const PAIR_REACH_MS = 1.9;
+/** Half the swing that cardioids at a right angle show between talkers at either end, and that a 20 cm pair shows in time. */
+export const PAIR_SWING_DB = 7;
+export const PAIR_SWING_MS = 0.7;
+export const LEAST_SWING_DB = 5;
+/** With no swing in time the sides were mixed or coincide; then only a swing that no pair has means separate microphones. */
+export const LEAST_SWING_MS = 0.25;
+export const PANNED_SWING_DB = 20;
+/** Where nothing of one side is found on the other. */
+export const UNRELATED_SWING_DB = 9.5;
+/** What a doubtful peak can bring the score to at most: near two microphones, and not there. */
+export const ALMOST = 0.85;
+/** How the score spreads, as a ratio. */
+export const SCORE_SPREAD = 0.35;
+
+// Parts of a clip.
+/** Shorter segments need all the blocks they have, those beside a boundary as well. */
+export const LEAST_TRIMMED_BLOCKS = 10;
+/** Noise is known to about this much from a few seconds. */
+export const SAME_NOISE_DB = 2.5;
+/** The share of the quietest blocks that tell of a side's noise. */
+export const QUIETEST_SHARE = 0.05;
+/** Between the quiet and the loud blocks of noise; bleed as loud as the noise adds three decibels. */
+export const STEADY_NOISE_DB = 1.5;
+
+// Margins that are given where no number decides.
+export const CERTAIN_MARGIN = 5;
+export const CODED_MARGIN = 0.8;
+export const DOUBTFUL_MARGIN = 0.4;
+export const UNDECIDED_MARGIN = 0.2;
+/** What is over a boundary at all is surer than what is just below it. */
+export const OVER_MARGIN = 0.4;

@@ -1,6 +1,17 @@
-import { noiseFloorPower, NOTHING_POWER, percentile } from '../measure/stream/noiseFloor.ts';
+import { NOTHING_POWER, SILENT_PEAK_DBFS, STANDS_OUT_DB } from '../measure/boundaries.ts';
+import { noiseFloorPower, percentile } from '../measure/stream/noiseFloor.ts';
 import type { ChannelMeasurement } from '../measure/measurement.ts';
 import type { ChannelContent } from '../schema/inspection.ts';
+import {
+  SHORTEST_PROGRAMME_SECONDS,
+  STEADY_PROGRAMME_DBFS,
+  TONAL_SHARE,
+  QUIETEST_TONE_DBFS,
+  PAUSE_DB,
+  LEAST_PAUSE_SHARE,
+  GATED_SHARE,
+  GATED_RANGE_DB,
+} from './boundaries.ts';
 import { dbFromAmplitude, dbFromPower, powerFromDb } from '../signal/decibels.ts';
 
 /** What a channel does over time, from its powers in the band of speech and most music. */
@@ -15,24 +26,6 @@ export interface ChannelActivity {
   activeSeconds: number;
   soundsLikeSpeech: boolean;
 }
-
-// Below one step of 16-bit sound there is nothing anybody put there.
-const SILENT_PEAK_DBFS = -96;
-// Hiss and hum move by a decibel or two between 100 ms blocks; speech and music by far more.
-const STANDS_OUT_DB = 10;
-// A click or a knock on a dead input is shorter than this.
-const SHORTEST_PROGRAMME_SECONDS = 0.3;
-// A steady sound this loud was recorded on purpose (a river, a tone); open preamps stay under -50 dBFS.
-const STEADY_PROGRAMME_DBFS = -45;
-// Quieter steady sound is a programme only where it is made of tones that are not the mains.
-const TONAL_SHARE = 0.5;
-const QUIETEST_TONE_DBFS = -80;
-// Speech falls back this far between phrases, often; music and ambience do not.
-const PAUSE_DB = 20;
-const LEAST_PAUSE_SHARE = 0.06;
-// Where a gate or an editor left pauses of nothing, what lies within 30 dB of the loud parts is active.
-const GATED_SHARE = 0.15;
-const GATED_RANGE_DB = 30;
 
 export function channelActivity(channel: ChannelMeasurement, blockSeconds: number): ChannelActivity {
   const powers = channel.blockSpeechPower;

@@ -1,10 +1,10 @@
+import { CLEAR_ARRIVAL, LEAST_TRIMMED_BLOCKS, SAME_NOISE_DB, QUIETEST_SHARE, STEADY_NOISE_DB } from './boundaries.ts';
 import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
 import type { ChannelMeasurement, MatchedSegment, PairMeasurement } from '../measure/measurement.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, type ChannelActivity } from './channelActivity.ts';
-import { CLEAR_ARRIVAL } from './twoMicrophones.ts';
 import { decideStretch, type StretchVerdict } from './stretchVerdict.ts';
 
 export interface PairDecision {
@@ -82,9 +82,6 @@ export function decidePair(
   };
 }
 
-// Shorter segments need all they have.
-const LEAST_TRIMMED_BLOCKS = 10;
-
 /**
  * A channel as if the clip were only this segment; its peak is known to within the crest of a block. The blocks beside a boundary
  * hold something of either, and are left out.
@@ -102,12 +99,6 @@ function within(channel: ChannelMeasurement, segment: BlockSpan): ChannelMeasure
     blockSpeechPower: channel.blockSpeechPower.subarray(from, to),
   };
 }
-
-// Noise is known to about this much from a few seconds.
-const SAME_NOISE_DB = 2.5;
-const QUIETEST = 0.05;
-// Between its quiet and its loud blocks; bleed as loud as the noise adds three decibels.
-const STEADY_NOISE_DB = 1.5;
 
 /**
  * Where one side is alone by its blocks but not by the boundary of the verdict, nothing is told, and it is what it stands beside. So is one of
@@ -127,7 +118,7 @@ function settled(index: number, decided: Decided[], channels: [ChannelMeasuremen
     .find(({ verdict }) => part.verdict !== 'one-sided' || verdict === 'two-mics');
   if (!beside) return part;
   const moves = levelDb(part, 0.9) - levelDb(part, 0.1) > STEADY_NOISE_DB;
-  const sameNoise = Math.abs(levelDb(part, QUIETEST) - levelDb(beside, QUIETEST)) < SAME_NOISE_DB;
+  const sameNoise = Math.abs(levelDb(part, QUIETEST_SHARE) - levelDb(beside, QUIETEST_SHARE)) < SAME_NOISE_DB;
   return part.verdict === 'one-sided' && !moves && !sameNoise ? part : { ...beside, segment: part.segment };
 }
 

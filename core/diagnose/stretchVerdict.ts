@@ -1,12 +1,46 @@
 import type { ChannelMeasurement, MatchedSegment } from '../measure/measurement.ts';
-import { NOTHING_POWER, percentile } from '../measure/stream/noiseFloor.ts';
+import {
+  CODED_LOW_NULL_DB,
+  CODED_NULL_DB,
+  DISGUISED_GAIN_DB,
+  DISGUISED_NULL_DB,
+  NOTHING_POWER,
+  ONE_SIDED_DB,
+  ONE_SIGNAL_NULL_DB,
+} from '../measure/boundaries.ts';
+import { percentile } from '../measure/stream/noiseFloor.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Disguise } from '../schema/inspection.ts';
 import type { PairVerdict, Side } from '../schema/verdict.ts';
 import { dbFromPower } from '../signal/decibels.ts';
+import {
+  RATIO_SPREAD_DB,
+  BRIEF_SECONDS,
+  BRIEF_SHARE,
+  STEADY_APART_DB,
+  NULL_SPREAD_DB,
+  SURELY_CODED_NULL_DB,
+  PROGRAMME_COHERENCE,
+  MIX_NULL_DB,
+  DISTANT_NULL_DB,
+  DISTANT_MS,
+  LEVEL_DB,
+  DELAY_SAMPLES,
+  FILTER_GAIN_DB,
+  FILTER_NULL_DB,
+  UNRELATED_INCOHERENT,
+  INCOHERENT_SPREAD,
+  ARRIVAL_BY_CHANCE,
+  SCORE_SPREAD,
+  CERTAIN_MARGIN,
+  CODED_MARGIN,
+  DOUBTFUL_MARGIN,
+  UNDECIDED_MARGIN,
+  OVER_MARGIN,
+} from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
-import { ARRIVAL_BY_CHANCE, twoMicrophoneScore } from './twoMicrophones.ts';
+import { twoMicrophoneScore } from './twoMicrophones.ts';
 
 export interface StretchVerdict {
   verdict: PairVerdict;
@@ -14,48 +48,6 @@ export interface StretchVerdict {
   disguise: Disguise[];
   confidence: number;
 }
-
-// The boundaries of the verdicts, and the spread with which the number beside each is measured.
-const ONE_SIDED_DB = 30;
-const RATIO_SPREAD_DB = 2.5;
-const DUAL_MONO_NULL_DB = -40;
-const MATCHED_NULL_DB = -20;
-const MATCH_GAIN_DB = 12;
-const NULL_SPREAD_DB = 3;
-// Coders make up the treble of each side by themselves, and leave what lies below it exactly the same; a narrow mix differs there as well.
-// Where the treble differs much, a person looks.
-const CODED_NULL_DB = -34;
-const ROUGH_NULL_DB = -18;
-const CODED_LOW_NULL_DB = -55;
-// What is left of a narrow mix is programme, which the sum foretells: to a tenth and more, and noise to a twentieth at most. It is under the
-// boundary, so it is one signal by the word; but a person looks before anything is thrown away.
-const PROGRAMME_COHERENCE = 0.08;
-const PROGRAMME_LOW_NULL_DB = -55;
-const DOUBTFUL_MARGIN = 0.4;
-const UNDECIDED_MARGIN = 0.2;
-// A plug that is pulled, a knock on the table: no longer in all, and no larger a share. It may be a word as well, so a person looks.
-const BRIEF_SECONDS = 1.5;
-const BRIEF_SHARE = 0.1;
-// Instruments that are panned apart and play different notes look like a filter, too: then a person looks.
-const MIX_NULL_DB = -40;
-// How the score for two microphones spreads, as a ratio.
-const SCORE_SPREAD = 0.35;
-// A distant microphone in a dry room is foretold by a near one almost as well as a coded disguise.
-const DISTANT_NULL_DB = -24;
-const DISTANT_MS = 1.9;
-const CERTAIN = 5;
-// The share of two unrelated voices that no filter foretells; pairs in rooms stay under 0.8.
-const UNRELATED_INCOHERENT = 0.85;
-const INCOHERENT_SPREAD = 0.03;
-
-// Ambience is at most this much louder on one side; a preamplifier's hiss lies further below it.
-const STEADY_APART_DB = 15;
-
-const LEVEL_DB = 0.5;
-const DELAY_SAMPLES = 0.5;
-// A filter is part of the disguise where undoing it deepens the null by this much and the rest did not do.
-const FILTER_GAIN_DB = 8;
-const FILTER_NULL_DB = -38;
 
 export interface StretchInput {
   segment: MatchedSegment;
@@ -79,13 +71,14 @@ export function decideStretch(input: StretchInput): StretchVerdict {
     confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
   });
   let speaks = activity.map(({ content }, s) => content === 'programme' && inside[s].some(Boolean));
-  if (!speaks[0] && !speaks[1]) return decide('silent', CERTAIN);
+  if (!speaks[0] && !speaks[1]) return decide('silent', CERTAIN_MARGIN);
   if (speaks[0] !== speaks[1] && bothSteady(input)) speaks = [true, true];
 
   const ratioDb = programmeRatioDb(input, (i) => inside[0][i] || inside[1][i]);
-  if (speaks[0] !== speaks[1]) return decide('one-sided', CERTAIN, { side: speaks[0] ? 'left' : 'right' });
+  if (speaks[0] !== speaks[1]) return decide('one-sided', CERTAIN_MARGIN, { side: speaks[0] ? 'left' : 'right' });
   const alone = Math.abs(ratioDb) - ONE_SIDED_DB;
-  if (alone >= 0) return decide('one-sided', 0.4 + alone / RATIO_SPREAD_DB, { side: ratioDb > 0 ? 'left' : 'right' });
+  if (alone >= 0)
+    return decide('one-sided', OVER_MARGIN + alone / RATIO_SPREAD_DB, { side: ratioDb > 0 ? 'left' : 'right' });
   if (!segment.match) {
     const side = segment.state === 'left-only' ? 'left' : segment.state === 'right-only' ? 'right' : null;
     if (side && soundsBriefly(input, side)) return decide('one-sided', DOUBTFUL_MARGIN, { side });
@@ -103,16 +96,16 @@ function decideBySecondLook(
   decide: (verdict: PairVerdict, margin: number, rest?: Partial<StretchVerdict>) => StretchVerdict,
 ): StretchVerdict {
   const { plainNullDb, matchedNullDb } = match;
-  if (plainNullDb <= DUAL_MONO_NULL_DB) {
-    const programme = match.differenceCoherence > PROGRAMME_COHERENCE && match.lowPlainNullDb > PROGRAMME_LOW_NULL_DB;
-    const margin = 0.4 + (DUAL_MONO_NULL_DB - plainNullDb) / NULL_SPREAD_DB;
+  if (plainNullDb <= ONE_SIGNAL_NULL_DB) {
+    const programme = match.differenceCoherence > PROGRAMME_COHERENCE && match.lowPlainNullDb > CODED_LOW_NULL_DB;
+    const margin = OVER_MARGIN + (ONE_SIGNAL_NULL_DB - plainNullDb) / NULL_SPREAD_DB;
     return decide('dual-mono', programme ? DOUBTFUL_MARGIN : margin);
   }
-  if (plainNullDb <= ROUGH_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB)
-    return decide('dual-mono', plainNullDb <= CODED_NULL_DB ? 0.8 : DOUBTFUL_MARGIN);
+  if (plainNullDb <= CODED_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB)
+    return decide('dual-mono', plainNullDb <= SURELY_CODED_NULL_DB ? CODED_MARGIN : DOUBTFUL_MARGIN);
   const distant = Math.abs((1000 * match.delaySamples) / sampleRate) > DISTANT_MS;
-  const gained = plainNullDb - matchedNullDb - MATCH_GAIN_DB;
-  const deep = (distant ? DISTANT_NULL_DB : MATCHED_NULL_DB) - matchedNullDb;
+  const gained = plainNullDb - matchedNullDb - DISGUISED_GAIN_DB;
+  const deep = (distant ? DISTANT_NULL_DB : DISGUISED_NULL_DB) - matchedNullDb;
   const likeness = Math.min(deep, gained) / NULL_SPREAD_DB;
   if (likeness >= 0) {
     const disguise = disguiseOf(match);
@@ -124,11 +117,11 @@ function decideBySecondLook(
   if (speaking > 0 && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > UNRELATED_INCOHERENT) {
     return decide(
       'two-mics',
-      Math.min(bothMargin, 0.4 + (match.incoherent - UNRELATED_INCOHERENT) / INCOHERENT_SPREAD),
+      Math.min(bothMargin, OVER_MARGIN + (match.incoherent - UNRELATED_INCOHERENT) / INCOHERENT_SPREAD),
     );
   }
   const score = twoMicrophoneScore(match, sampleRate);
-  const apart = Math.min(-likeness, bothMargin, (plainNullDb - DUAL_MONO_NULL_DB) / NULL_SPREAD_DB);
+  const apart = Math.min(-likeness, bothMargin, (plainNullDb - ONE_SIGNAL_NULL_DB) / NULL_SPREAD_DB);
   const fieldMargin = Math.abs(Math.log(Math.max(score, 0.05))) / SCORE_SPREAD;
   return decide(score >= 1 ? 'two-mics' : 'stereo', Math.min(apart, fieldMargin));
 }

@@ -1,3 +1,15 @@
+import {
+  CLEAR_ARRIVAL,
+  ARRIVAL_BY_CHANCE,
+  PAIR_REACH_MS,
+  PAIR_SWING_DB,
+  PAIR_SWING_MS,
+  LEAST_SWING_DB,
+  LEAST_SWING_MS,
+  PANNED_SWING_DB,
+  UNRELATED_SWING_DB,
+  ALMOST,
+} from './boundaries.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 
 /**
@@ -39,18 +51,3 @@ export function twoMicrophoneScore(match: PairMatch, sampleRate: number): number
   }
   return Math.max(steady, turns);
 }
-
-// A peak that stands seven deviations out of the correlation curve is an arrival; chance reaches five.
-export const CLEAR_ARRIVAL = 7.5;
-export const ARRIVAL_BY_CHANCE = 6;
-const PAIR_REACH_MS = 1.9;
-// Half the swing that cardioids at a right angle show between talkers at either end, and that a 20 cm pair shows in time.
-const PAIR_SWING_DB = 7;
-const PAIR_SWING_MS = 0.7;
-const LEAST_SWING_DB = 5;
-// With no swing in time the sides were mixed or coincide; then only a swing that no pair has means separate microphones.
-const LEAST_SWING_MS = 0.25;
-const PANNED_SWING_DB = 20;
-// Where nothing of one side is found on the other.
-const UNRELATED_SWING_DB = 9.5;
-const ALMOST = 0.85;

@@ -1,7 +1,8 @@
 import { channelTone } from './spectra/channelTone.ts';
 import { pairBySound, type ChannelsMeter } from './pair/channelPairs.ts';
 import { findDuplicates } from './pair/duplicates.ts';
-import { matchedSegments, SILENT_PEAK } from './sections/matchedSegments.ts';
+import { SILENT_PEAK } from './boundaries.ts';
+import { matchedSegments } from './sections/matchedSegments.ts';
 import type { Measurement, PairMeasurement } from './measurement.ts';
 import type { SoundReader } from './soundReader.ts';
 

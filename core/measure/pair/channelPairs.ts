@@ -12,7 +12,8 @@ const STRETCH_SECONDS = 0.3;
 // Voices agree below 5 kHz; every pair of up to 64 channels is compared.
 const ENOUGH_RATE = 12000;
 const REACH_SECONDS = 0.02;
-const SILENT_PEAK = amplitudeFromDb(-80);
+// A channel with nothing over this has only its own noise to be compared.
+const LEAST_COMPARED_PEAK = amplitudeFromDb(-80);
 // Two microphones in one room share this much of the whitened sound at their common delay, unrelated channels a third of it.
 const SHARED_HEIGHT = 0.35;
 // Neighbours often hear one room; a pair shares clearly more.
@@ -76,7 +77,7 @@ async function sharedHeights({ channels, sampleRate, blockSeconds }: Measurement
   const rate = sampleRate / 2 ** halvings;
   const frames = Math.round(STRETCH_SECONDS * rate);
   const finder = new ArrivalFinder(rate, frames, Math.round(REACH_SECONDS * rate));
-  const alive = channels.filter(({ peak }) => peak > SILENT_PEAK).map(({ channel }) => channel - 1);
+  const alive = channels.filter(({ peak }) => peak > LEAST_COMPARED_PEAK).map(({ channel }) => channel - 1);
   const spectra = channels.map((): WhitenedSpectrum[] => []);
   for (const block of loudestBlocks(channels.map(({ blockSpeechPower }) => blockSpeechPower))) {
     const stretch = await read(

@@ -1,9 +1,9 @@
+import { ONE_SIGNAL_NULL_DB } from '../boundaries.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import type { Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
 
 const SAME_LEVEL_DB = 0.5;
-const SAME_NULL_DB = -40;
 const STRETCHES = 4;
 const STRETCH_SECONDS = 0.25;
 
@@ -78,5 +78,5 @@ async function nulls(
       product += a[i] * b[i];
     }
   }
-  return left > 0 && right > 0 && dbFromPower(Math.max(0, 1 - product ** 2 / (left * right)) / 4) <= SAME_NULL_DB;
+  return left > 0 && right > 0 && dbFromPower(Math.max(0, 1 - product ** 2 / (left * right)) / 4) <= ONE_SIGNAL_NULL_DB;
 }

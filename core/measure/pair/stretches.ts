@@ -1,3 +1,4 @@
+import { STANDS_OUT_DB } from '../boundaries.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
 import type { BlockSpan } from '../../time/spans.ts';
 import type { ChannelMeasurement } from '../measurement.ts';
@@ -19,7 +20,7 @@ export interface Stretches {
 const MOST_PAUSES = 6;
 // With the reach of the delays this fills a power of two at 44.1 and 48 kHz.
 const STRETCH_SECONDS = 0.29;
-const STANDS_OUT = powerFromDb(10);
+const STANDS_OUT = powerFromDb(STANDS_OUT_DB);
 // Sound without pauses never stands out of its floor that far: then what comes within 6 dB of its louder quarter will do.
 const NEARLY_LOUD = powerFromDb(-6);
 // A side that moves by less than this is steady noise, or a steady programme.

@@ -1,3 +1,11 @@
+import {
+  CODED_LOW_NULL_DB,
+  CODED_NULL_DB,
+  DISGUISED_GAIN_DB,
+  DISGUISED_NULL_DB,
+  MOMENT_SCATTER_DB,
+  ONE_SIGNAL_NULL_DB,
+} from '../boundaries.ts';
 import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import type { PairMatch } from '../pair/pairMatch.ts';
 
@@ -15,15 +23,11 @@ export interface Change {
 /** What two sides are: one signal as it is, one in disguise, or two that differ. */
 type Kind = 'one' | 'disguised' | 'apart';
 
-// A disguise is what undoing nulls this deep, and this much deeper than nothing undone.
-const DISGUISED_NULL_DB = -20;
-const DISGUISED_GAIN_DB = 12;
 // A copy this much quieter is bleed: somebody speaks while the other listens.
 const BLEED_GAIN_DB = 18;
-// Nearly nulls with no help; or coders made up its treble by themselves, and what lies below is the same.
-const ONE_NULL_DB = -36;
-const CODED_NULL_DB = -18;
-const CODED_LOW_NULL_DB = -45;
+// Nearly nulls with no help; or coders made up its treble by themselves, and what lies below is nearly the same: a few stretches tell less.
+const ONE_NULL_DB = ONE_SIGNAL_NULL_DB + MOMENT_SCATTER_DB;
+const NEARLY_SAME_LOW_DB = CODED_LOW_NULL_DB + 10;
 // Single looks scatter by a few decibels.
 const LEAST_CONTRAST_DB = 8;
 const PART_SECONDS = 1.5;
@@ -39,7 +43,6 @@ const APART_SECONDS = 1;
 // Shorter than a turn in a talk.
 const TURN_SECONDS = 1;
 const TURN_WINDOWS = 5;
-const DEEP_NULL_DB = -40;
 
 /**
  * Finds where one signal, as it is or in disguise, gives way to two that differ, or the other way round, which block sums can't show. Parts of
@@ -116,7 +119,7 @@ async function narrowed(before: Run, after: Run, blockSeconds: number, look: Loo
  */
 async function takesTurns(range: BlockSpan, deepestNullDb: number, blockSeconds: number, look: Look): Promise<boolean> {
   const window = Math.round(TURN_SECONDS / blockSeconds);
-  const asDeep = Math.max(deepestNullDb, DEEP_NULL_DB) + LEAST_CONTRAST_DB;
+  const asDeep = Math.max(deepestNullDb, ONE_SIGNAL_NULL_DB) + LEAST_CONTRAST_DB;
   for (let w = 0; w < TURN_WINDOWS && blocksIn(range) >= window; w++) {
     const startBlock = range.startBlock + Math.round((w * (blocksIn(range) - window)) / (TURN_WINDOWS - 1));
     const match = await look({ startBlock, endBlock: startBlock + window }, STRETCHES_A_PART);
@@ -135,7 +138,8 @@ function joined(changes: Change[], least: number): Change[] {
 }
 
 function kindOf({ plainNullDb, matchedNullDb, lowPlainNullDb, gainDb }: Nulls): Kind {
-  if (plainNullDb <= ONE_NULL_DB || (plainNullDb <= CODED_NULL_DB && lowPlainNullDb <= CODED_LOW_NULL_DB)) return 'one';
+  if (plainNullDb <= ONE_NULL_DB || (plainNullDb <= CODED_NULL_DB && lowPlainNullDb <= NEARLY_SAME_LOW_DB))
+    return 'one';
   const deep = matchedNullDb <= DISGUISED_NULL_DB && plainNullDb - matchedNullDb >= DISGUISED_GAIN_DB;
   return deep && Math.abs(gainDb) < BLEED_GAIN_DB ? 'disguised' : 'apart';
 }

@@ -1,3 +1,4 @@
+import { SILENT_PEAK } from '../boundaries.ts';
 import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import { findCopyChanges, type Change } from './copyChanges.ts';
 import { lookAgain, MOST_ACTIVE } from '../pair/lookAgain.ts';
@@ -7,10 +8,7 @@ import { pairSegments } from './pairSegments.ts';
 import type { PairSegment, PairState } from './pairState.ts';
 import { placeBoundary, type PairReader, type SurePart } from './placeBoundary.ts';
 import type { SoundReader } from '../soundReader.ts';
-import { amplitudeFromDb } from '../../signal/decibels.ts';
 
-// Below one step of 16-bit sound there is nothing to look at.
-export const SILENT_PEAK = amplitudeFromDb(-96);
 const MOST_SEGMENTS = 6;
 // Stretches of each but the longest segment.
 const ACTIVE_BESIDE = 12;

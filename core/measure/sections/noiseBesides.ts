@@ -1,5 +1,5 @@
 import { powerFromDb } from '../../signal/decibels.ts';
-import { NOTHING_POWER } from '../stream/noiseFloor.ts';
+import { NOTHING_POWER, STANDS_OUT_DB } from '../boundaries.ts';
 
 // In blocks of 100 ms.
 const NOISE_WINDOW = 20;
@@ -10,7 +10,7 @@ const MOST_NOISE = powerFromDb(1);
 const LOUDEST_NOISE = powerFromDb(-45);
 const STEADY = powerFromDb(2);
 // Speech and music stand this far out of their noise.
-const STANDS_OUT = powerFromDb(10);
+const STANDS_OUT = powerFromDb(STANDS_OUT_DB);
 
 /** The noise (a power) under each block as the two seconds before it and the two after it have it. Where only one of them is sure it speaks for both. */
 export function noiseBesides(powers: Float64Array): { before: Float64Array; after: Float64Array } {

@@ -2,27 +2,29 @@ import { blocksIn } from '../../time/spans.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
 import type { ChannelMeasurement, PairMeasurement } from '../measurement.ts';
 import { noiseBesides } from './noiseBesides.ts';
-import { NOTHING_POWER, percentile } from '../stream/noiseFloor.ts';
+import { MOMENT_SCATTER_DB, NOTHING_POWER, ONE_SIDED_DB, ONE_SIGNAL_NULL_DB, STANDS_OUT_DB } from '../boundaries.ts';
+import { percentile } from '../stream/noiseFloor.ts';
 import type { BlockState, PairSegment } from './pairState.ts';
 
 type BlockRun = Omit<PairSegment, 'begins'>;
 
 const STATES: BlockState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
-const STANDS_OUT = powerFromDb(10);
+const STANDS_OUT = powerFromDb(STANDS_OUT_DB);
 const AUDIBLE_POWER = powerFromDb(-100);
 const TURNS = 2;
 const TURN_BLOCKS = 4;
 // Each is about as loud as the other.
 const TURN_POWER = powerFromDb(-20);
 // What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
-const SAME_NULL = powerFromDb(-36);
+const SAME_NULL = powerFromDb(ONE_SIGNAL_NULL_DB + MOMENT_SCATTER_DB);
 const COPY_NULL = powerFromDb(-30);
 // How near to its own noise a null may end.
 const SAME_REACH = powerFromDb(6);
 const COPY_REACH = powerFromDb(9);
 // Copied within a file: no converter keeps two noises this much alike.
 const EXACT = powerFromDb(-90);
-const ALONE = powerFromDb(28);
+// A block tells a little less than all of them.
+const ALONE = powerFromDb(ONE_SIDED_DB - 2);
 // Noise is known to this share of itself from one block.
 const BLOCK_NOISE_SHARE = 0.15;
 // Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.

@@ -1,4 +1,5 @@
 import quickselect from 'quickselect';
+import { NOTHING_POWER } from '../boundaries.ts';
 
 const FLOOR_PERCENTILE = 0.1;
 
@@ -11,9 +12,6 @@ export function percentile(values: ArrayLike<number>, share: number): number {
   quickselect(ranked as unknown as number[], rank);
   return ranked[rank];
 }
-
-// Less than this (-120 dBFS) is digital silence, or what a filter rings on with after it.
-export const NOTHING_POWER = 1e-12;
 
 /**
  * The power of what goes on in the pauses: a low percentile of the block powers, over blocks that

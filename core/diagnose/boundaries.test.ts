@@ -1,0 +1,40 @@
+import { readFileSync } from 'node:fs';
+import * as measuring from '../measure/boundaries.ts';
+import { sayNumber } from '../signal/sayDecibels.ts';
+import * as deciding from './boundaries.ts';
+
+const METHOD = new URL('../../docs/method.md', import.meta.url).pathname;
+const say = (value: number): string => sayNumber(value, Number.isInteger(value) ? 0 : 1);
+
+// What each line of the table must name, from the boundaries themselves.
+const ROWS: Record<string, string[]> = {
+  'silent channel': [`under ${say(measuring.SILENT_PEAK_DBFS)} dBFS`],
+  programme: [`${say(deciding.SHORTEST_PROGRAMME_SECONDS)} s or more`, `${say(measuring.STANDS_OUT_DB)} dB out of`],
+  'steady programme': [`over ${say(deciding.STEADY_PROGRAMME_DBFS)} dBFS`],
+  'one-sided': [`${say(measuring.ONE_SIDED_DB)} dB or more below`],
+  'one-sided, but for moments': [`${say(measuring.ONE_SIDED_DB)} dB where`, `${say(deciding.BRIEF_SECONDS)} s in all`],
+  'dual mono': [
+    `null of ${say(measuring.ONE_SIGNAL_NULL_DB)} dB`,
+    `${say(measuring.CODED_NULL_DB)} dB with ${say(measuring.CODED_LOW_NULL_DB)} dB below 3.5 kHz`,
+    `under ${say(deciding.SURELY_CODED_NULL_DB)} dB without more ado`,
+  ],
+  'a narrow mix under that boundary': [`more than ${say(100 * deciding.PROGRAMME_COHERENCE)} %`],
+  'fake stereo': [
+    `nulls to ${say(measuring.DISGUISED_NULL_DB)} dB and gains ${say(measuring.DISGUISED_GAIN_DB)} dB`,
+    `${say(deciding.DISTANT_NULL_DB)} dB where the delay is over ${say(deciding.DISTANT_MS)} ms`,
+    `short of ${say(deciding.MIX_NULL_DB)} dB`,
+  ],
+};
+
+test.each(Object.entries(ROWS))('the method’s table names the boundary of “%s” as it is', (step, texts) => {
+  const line = readFileSync(METHOD, 'utf8')
+    .split('\n')
+    .find((row) => row.startsWith(`| ${step} |`));
+  expect(line).toBeDefined();
+  for (const text of texts) expect(line).toContain(text);
+});
+
+test('no boundary is written twice under one name', () => {
+  const names = [...Object.keys(measuring), ...Object.keys(deciding)];
+  expect(new Set(names).size).toBe(names.length);
+});
