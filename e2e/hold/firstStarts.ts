@@ -67,12 +67,11 @@ async function endOne(signal: NodeJS.Signals, afterMs: number): Promise<string |
       stream.on('data', (bytes: Buffer) => {
         said += bytes.toString();
       });
-    const over = once(second, 'exit');
-    const ready = await Promise.race([
-      until(() => said.includes('is ready')),
-      over.then(() => false),
-      pause(STARTS_WITHIN_MS).then(() => false),
-    ]);
+    const endedToo = once(second, 'exit');
+    const ready = await until(
+      () => said.includes('is ready'),
+      () => second.exitCode !== null,
+    );
     const answers =
       ready &&
       (await fetch(`http://localhost:${port}/api/projects`).then(
@@ -80,7 +79,7 @@ async function endOne(signal: NodeJS.Signals, afterMs: number): Promise<string |
         () => false,
       ));
     second.kill('SIGINT');
-    await over;
+    await endedToo;
     return answers
       ? null
       : `the next start said: ${
@@ -96,7 +95,9 @@ async function endOne(signal: NodeJS.Signals, afterMs: number): Promise<string |
   }
 }
 
-async function until(there: () => boolean): Promise<true> {
-  while (!there()) await pause(50);
-  return true;
+/** @returns whether it came before the time was up, and before there was nobody left to do it */
+async function until(there: () => boolean, over: () => boolean): Promise<boolean> {
+  for (const end = Date.now() + STARTS_WITHIN_MS; Date.now() < end && !over(); await pause(50))
+    if (there()) return true;
+  return there();
 }
