@@ -1,5 +1,6 @@
 import { XMLParser } from 'fast-xml-parser';
-import { noFacts, type ClipFacts, type FrameRate } from '../schema/clipFacts.ts';
+import { noFacts, type ClipFacts } from '../schema/clipFacts.ts';
+import { type FrameRate } from '../time/frameRates.ts';
 import { BEXT } from './bext.ts';
 
 const LONGEST_WORDS = 500;

@@ -1,5 +1,5 @@
 import { XMLBuilder, XMLParser } from 'fast-xml-parser';
-import type { FrameRate } from '../schema/clipFacts.ts';
+import type { FrameRate } from '../time/frameRates.ts';
 
 /** One channel of a written file: the source channel (from 1) that feeds it alone, null for a mix; and its name. */
 export interface WrittenTrack {

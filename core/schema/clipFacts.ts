@@ -1,12 +1,5 @@
 import * as z from 'zod';
-
-/** Frames of picture a second, as a fraction; `dropFrame` where numbers are left out to keep up with the clock (SMPTE ST 12-1). */
-export const FrameRate = z.object({
-  numerator: z.int().positive(),
-  denominator: z.int().positive(),
-  dropFrame: z.boolean(),
-});
-export type FrameRate = z.infer<typeof FrameRate>;
+import { FrameRate } from '../time/frameRates.ts';
 
 /** One audio stream of a file; its channels follow those of the stream before it. */
 const AudioStream = z.object({

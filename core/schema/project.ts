@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { FrameRate } from './clipFacts.ts';
+import { FrameRate } from '../time/frameRates.ts';
 import { Standing } from './lineup.ts';
 import { Intake } from './setup.ts';
 import { ClipVerdict } from './verdict.ts';

@@ -1,4 +1,12 @@
-import type { FrameRate } from '../schema/clipFacts.ts';
+import * as z from 'zod';
+
+/** Frames of picture a second, as a fraction; `dropFrame` where numbers are left out to keep up with the clock (SMPTE ST 12-1). */
+export const FrameRate = z.object({
+  numerator: z.int().positive(),
+  denominator: z.int().positive(),
+  dropFrame: z.boolean(),
+});
+export type FrameRate = z.infer<typeof FrameRate>;
 
 const rate = (numerator: number, denominator = 1, dropFrame = false): FrameRate => ({
   numerator,

@@ -1,8 +1,4 @@
-interface Rate {
-  numerator: number;
-  denominator: number;
-  dropFrame: boolean;
-}
+import type { FrameRate } from './frameRates.ts';
 
 const TIMECODE = /^(\d{1,2}):(\d{2}):(\d{2})([:;.,])(\d{2,3})$/;
 
@@ -10,7 +6,7 @@ const TIMECODE = /^(\d{1,2}):(\d{2}):(\d{2})([:;.,])(\d{2,3})$/;
  * Seconds after midnight of a timecode hh:mm:ss:ff; a semicolon before the frames means drop-frame (SMPTE ST 12-1): in every minute but
  * each tenth the first two numbers (four above 30) are left out. null where it is no timecode.
  */
-export function secondsFromTimecode(text: string, { numerator, denominator, dropFrame }: Rate): number | null {
+export function secondsFromTimecode(text: string, { numerator, denominator, dropFrame }: FrameRate): number | null {
   const match = TIMECODE.exec(text.trim());
   if (!match) return null;
   const [hours, minutes, seconds, frames] = [match[1], match[2], match[3], match[5]].map(Number);
@@ -22,7 +18,7 @@ export function secondsFromTimecode(text: string, { numerator, denominator, drop
 }
 
 /** The timecode hh:mm:ss:ff (hh:mm:ss;ff for drop-frame) of a time after midnight; it starts anew every 24 hours. */
-export function timecodeFromSeconds(seconds: number, { numerator, denominator, dropFrame }: Rate): string {
+export function timecodeFromSeconds(seconds: number, { numerator, denominator, dropFrame }: FrameRate): string {
   const nominal = Math.round(numerator / denominator);
   let count = Math.floor((seconds * numerator) / denominator + 1e-6);
   if (dropFrame) {

@@ -1,4 +1,5 @@
-import { noFacts, type ClipFacts, type FrameRate } from '@pocket-twin/core/schema/clipFacts.ts';
+import { noFacts, type ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import { type FrameRate } from '@pocket-twin/core/time/frameRates.ts';
 import { secondsFromTimecode } from '@pocket-twin/core/time/timecode.ts';
 import type { Probed, ProbedStream } from '../ffmpeg/ffmpeg.ts';
 

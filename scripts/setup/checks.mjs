@@ -6,6 +6,8 @@ import { SetupProblem } from './setupProblem.mjs';
 const FOLDERS = ['core', 'media', 'server', 'web', 'cli', 'demo', 'bench', 'e2e', 'scripts'];
 const CHECKS = {
   types: ['tsc', '--noEmit', '-p', 'tsconfig.json'],
+  // core by itself: without what only a page or only Node has.
+  core: ['tsc', '--noEmit', '-p', 'core/tsconfig.json'],
   linter: ['eslint', '.'],
   unused: ['knip', '--no-config-hints'],
   walls: ['depcruise', '--config', '.dependency-cruiser.cjs', ...FOLDERS],

@@ -9,7 +9,7 @@ import {
   type Transaction,
 } from 'sequelize';
 import { playsWrong, standingOf } from '@pocket-twin/core/lineup/standing.ts';
-import type { FrameRate } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
 import { Project } from '@pocket-twin/core/schema/project.ts';
 import { Standing } from '@pocket-twin/core/schema/lineup.ts';
 import type { Intake } from '@pocket-twin/core/schema/setup.ts';

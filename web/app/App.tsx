@@ -1,13 +1,13 @@
 import { useEffect } from 'react';
 import { RouterProvider as AriaRouterProvider } from 'react-aria-components';
 import { createBrowserRouter, Outlet, RouterProvider, useHref, useNavigate } from 'react-router';
-import { followServer } from '../api/serverEvents.ts';
+import { followServer } from '../state/serverEvents.ts';
 import { BenchScreen } from '../screens/bench/BenchScreen.tsx';
 import { LineupScreen } from '../screens/lineup/LineupScreen.tsx';
 import { NothingHere } from '../screens/NothingHere.tsx';
 import { ProjectsScreen } from '../screens/projects/ProjectsScreen.tsx';
-import { ConnectionNotice } from './ConnectionNotice.tsx';
-import { useAppDispatch } from './store.ts';
+import { ConnectionNotice } from '../frame/ConnectionNotice.tsx';
+import { useAppDispatch } from '../state/store.ts';
 
 const router = createBrowserRouter([
   {

@@ -8,8 +8,10 @@ import { StyleSheetManager } from 'styled-components';
 import { warmSound } from '../listen/warmSound.ts';
 import { App } from './App.tsx';
 import { GlobalStyle } from './globalStyle.ts';
-import { store } from './store.ts';
+import { makeServices, ServicesContext } from '../state/services.ts';
+import { store } from '../state/store.ts';
 
+const services = makeServices(store);
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;
 
 createRoot(document.getElementById('root')!).render(
@@ -17,7 +19,9 @@ createRoot(document.getElementById('root')!).render(
     <Provider store={store}>
       <StyleSheetManager nonce={nonce}>
         <GlobalStyle />
-        <App />
+        <ServicesContext value={services}>
+          <App />
+        </ServicesContext>
       </StyleSheetManager>
     </Provider>
   </StrictMode>,

@@ -1,8 +1,8 @@
 import type { LiveReading } from '@pocket-twin/core/measure/live/liveMeter.ts';
 import type { Heard, When } from '@pocket-twin/core/repair/run/listening.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import { inBackground } from '../app/inBackground.ts';
-import { fetchSamples } from '../api/samples.ts';
+import { inBackground } from '../parts/inBackground.ts';
+import { fetchSamples } from '../state/samples.ts';
 import processorUrl from './listenProcessor.ts?worker&url';
 import { CHUNK_FRAMES, type FromWorklet, type ToWorklet, type WorkletOptions } from './protocol.ts';
 

@@ -1,5 +1,5 @@
 import { bucketFrames, outlineShape, VALUES_PER_LANE } from '@pocket-twin/core/outline/outline.ts';
-import { fetchOutline, fetchSamples } from '../api/samples.ts';
+import { fetchOutline, fetchSamples } from '../state/samples.ts';
 import { framesIn, type FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
 /** One drawn column of a lane: extremes and RMS over its frames. */

@@ -3,12 +3,12 @@ import { useEffect, useState } from 'react';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
 import type { Heard } from '@pocket-twin/core/repair/run/listening.ts';
-import { inBackground } from '../../app/inBackground.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { inBackground } from '../../parts/inBackground.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import type { Player } from '../../listen/player.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
-import { heardChosen, whenChosen } from './benchSlice.ts';
+import { heardChosen, whenChosen } from '../../state/benchSlice.ts';
 import { Meters } from './Meters.tsx';
 
 const HEARD: { value: Heard; label: string; key: string; title: string }[] = [

@@ -4,7 +4,7 @@ import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Forecast } from '@pocket-twin/core/schema/forecast.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
-import { useForecastQuery } from '../../api/api.ts';
+import { useForecastQuery } from '../../state/api.ts';
 
 interface Levels {
   loudnessLufs: number | null;

@@ -2,7 +2,7 @@ import { useEffect, useRef, type PointerEvent } from 'react';
 import { VisuallyHidden } from 'react-aria';
 import styled from 'styled-components';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import type { Player } from '../../listen/player.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Choice } from '../../parts/Choice.tsx';
@@ -11,7 +11,7 @@ import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { RibbonCanvas } from '../../ribbon/RibbonCanvas.tsx';
 import { ribbonWords } from './ribbonWords.ts';
 import { moved, whole, zoomed } from '../../ribbon/view.ts';
-import { heightScaleChosen, viewChanged } from './benchSlice.ts';
+import { heightScaleChosen, viewChanged } from '../../state/benchSlice.ts';
 import { SectionBand } from './SectionBand.tsx';
 import { useAppearanceKey } from './useAppearanceKey.ts';
 

@@ -8,7 +8,7 @@ import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Receipt, WrittenFile } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
-import { useAppSelector } from '../../app/store.ts';
+import { useAppSelector } from '../../state/store.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { ProgressLine } from '../../parts/ProgressLine.tsx';
 import { sayBytes } from '../../parts/sayBytes.ts';

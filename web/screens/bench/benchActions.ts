@@ -5,7 +5,7 @@ import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
-import { inBackground } from '../../app/inBackground.ts';
+import { inBackground } from '../../parts/inBackground.ts';
 import {
   sentenceOf,
   useKeepRepairMutation,
@@ -13,9 +13,9 @@ import {
   useRedoRepairMutation,
   useUndoRepairMutation,
   useWriteMutation,
-} from '../../api/api.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { draftSettled, repairTried } from './benchSlice.ts';
+} from '../../state/api.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
+import { draftSettled, repairTried } from '../../state/benchSlice.ts';
 import { startingRepair } from './repairChoices.ts';
 import type { BenchQueue } from './useBenchQueue.ts';
 

@@ -1,5 +1,5 @@
 import { useSyncExternalStore } from 'react';
-import { useAppSelector } from '../../app/store.ts';
+import { useAppSelector } from '../../state/store.ts';
 
 const darkSystem = window.matchMedia('(prefers-color-scheme: dark)');
 

@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
 import { isUndecided, nextUndecided } from '@pocket-twin/core/lineup/standing.ts';
 import type { LineupEntry } from '@pocket-twin/core/schema/lineup.ts';
-import { useLineup } from '../../api/useLineup.ts';
-import { useAppSelector } from '../../app/store.ts';
+import { useLineup } from '../../state/useLineup.ts';
+import { useAppSelector } from '../../state/store.ts';
 
 export interface BenchQueue {
   /** Clips to go through, in order: those chosen in the lineup, else all in sight there, as filtered and sorted. */

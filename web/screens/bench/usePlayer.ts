@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import { inBackground } from '../../app/inBackground.ts';
-import { useAppSelector } from '../../app/store.ts';
+import { inBackground } from '../../parts/inBackground.ts';
+import { useAppSelector } from '../../state/store.ts';
 import { Player } from '../../listen/player.ts';
 
 const PREPARE_AFTER_MS = 300;

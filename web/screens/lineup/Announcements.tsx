@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { VisuallyHidden } from 'react-aria';
-import type { Lineup } from '../../api/useLineup.ts';
-import { useAppSelector } from '../../app/store.ts';
+import type { Lineup } from '../../state/useLineup.ts';
+import { useAppSelector } from '../../state/store.ts';
 
 const TOGETHER_MS = 1500;
 

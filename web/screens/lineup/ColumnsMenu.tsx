@@ -1,10 +1,10 @@
 import { ChevronDown, ChevronUp, Columns3 } from 'lucide-react';
 import { Checkbox, Dialog, DialogTrigger } from 'react-aria-components';
 import styled from 'styled-components';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Choices } from '../../parts/Field.tsx';
-import { columnsShown, grouping } from './lineupSlice.ts';
+import { columnsShown, grouping } from '../../state/lineupSlice.ts';
 import { COLUMNS } from './table/columns.tsx';
 import {
   FIRST_COLUMNS,
@@ -14,7 +14,7 @@ import {
   toggledColumn,
   type ColumnId,
   type ShownColumns,
-} from './table/shownColumns.ts';
+} from '../../state/shownColumns.ts';
 
 /** Which columns the table has, and in which order. */
 export function ColumnsMenu() {

@@ -6,10 +6,10 @@ import { VERDICTS } from '@pocket-twin/core/diagnose/catalogue/verdicts.ts';
 import { standingWords, verdictWords } from '@pocket-twin/core/lineup/words.ts';
 import { LineupFilter, Standing } from '@pocket-twin/core/schema/lineup.ts';
 import type { ClipVerdict } from '@pocket-twin/core/schema/verdict.ts';
-import type { Lineup } from '../../api/useLineup.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import type { Lineup } from '../../state/useLineup.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { TwinGlyph } from '../../parts/TwinGlyph.tsx';
-import { filtered, searched } from './lineupSlice.ts';
+import { filtered, searched } from '../../state/lineupSlice.ts';
 
 const ALL = 'all';
 const VERDICT_FILTERS = Object.keys(VERDICTS) as ClipVerdict[];

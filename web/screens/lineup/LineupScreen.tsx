@@ -6,40 +6,40 @@ import { useParams } from 'react-router';
 import styled from 'styled-components';
 import { lineupHead } from '@pocket-twin/core/lineup/lineupHead.ts';
 import type { Project } from '@pocket-twin/core/schema/project.ts';
-import { inBackground } from '../../app/inBackground.ts';
+import { inBackground } from '../../parts/inBackground.ts';
 import {
   sentenceOf,
   useChangeProjectMutation,
   useGetProjectQuery,
   useLinkMutation,
   usePointAgainMutation,
-} from '../../api/api.ts';
-import { useLineup } from '../../api/useLineup.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+} from '../../state/api.ts';
+import { useLineup } from '../../state/useLineup.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DropArea } from '../../parts/DropArea.tsx';
 import { Choices } from '../../parts/Field.tsx';
 import { KeysOverlay } from '../../parts/KeysOverlay.tsx';
 import { useScreenKeys } from '../../parts/keys.ts';
 import { Notice } from '../../parts/Notice.tsx';
-import { ProjectDialog } from '../../parts/ProjectDialog.tsx';
+import { ProjectDialog } from '../../frame/ProjectDialog.tsx';
 import { Body, Screen, Sheet, Soft } from '../../parts/Screen.tsx';
-import { TopBar } from '../../parts/TopBar.tsx';
+import { TopBar } from '../../frame/TopBar.tsx';
 import { useFocusHome } from '../../parts/useFocusHome.ts';
 import { useTitle } from '../../parts/useTitle.ts';
 import { Announcements } from './Announcements.tsx';
 import { ChoiceBar } from './ChoiceBar.tsx';
 import { ColumnsMenu } from './ColumnsMenu.tsx';
-import { chosenFiles, droppedFiles } from './droppedFiles.ts';
+import { chosenFiles, droppedFiles } from '../../state/droppedFiles.ts';
 import { FilterBar, SearchBox } from './FilterBar.tsx';
 import { useLineupKeys } from './lineupKeys.ts';
-import { filtered, newsCame, pointingBegan, searched } from './lineupSlice.ts';
+import { filtered, newsCame, pointingBegan, searched } from '../../state/lineupSlice.ts';
 import { LinkDialog } from './LinkDialog.tsx';
 import { NewsBar } from './NewsBar.tsx';
 import { Questions } from './Questions.tsx';
 import { LineupTable } from './table/LineupTable.tsx';
 import { UploadList } from './UploadList.tsx';
-import { useUploadManager } from './uploadManager.ts';
+import { useServices } from '../../state/services.ts';
 import { useProjectHistory } from './useProjectHistory.ts';
 
 /** All clips of a project: what every one carries, at a glance. */
@@ -49,7 +49,7 @@ export function LineupScreen() {
   const { lineup, error, isLoading } = useLineup(projectId);
   const total = lineup?.all.length;
   const head = useMemo(() => lineup && lineupHead(lineup.all), [lineup]);
-  const manager = useUploadManager();
+  const { uploads } = useServices();
   useTitle(project?.name);
   useFocusHome(() =>
     total === undefined
@@ -61,7 +61,7 @@ export function LineupScreen() {
   const keys = useLineupKeys(projectId, lineup, showKeys);
   useScreenKeys(keys);
   const drop = (items: DropItem[]): void => {
-    inBackground(droppedFiles(items).then((incoming) => manager.add(projectId, incoming)));
+    inBackground(droppedFiles(items).then((incoming) => uploads.add(projectId, incoming)));
   };
   const failure = projectError ?? error;
 
@@ -95,7 +95,7 @@ export function LineupScreen() {
             </Head>
           )}
           <NewsBar projectId={projectId} />
-          <UploadList projectId={projectId} manager={manager} />
+          <UploadList projectId={projectId} manager={uploads} />
           {lineup && total !== undefined && total > 0 && (
             <>
               <Questions projectId={projectId} lineup={lineup} />
@@ -164,11 +164,11 @@ const ProjectButtons = memo(function ProjectButtons({
 
 /** Three ways in: files, a folder, or without copying. */
 const AddClips = memo(function AddClips({ projectId }: { projectId: string }) {
-  const manager = useUploadManager();
+  const { uploads } = useServices();
   const [linking, setLinking] = useState(false);
   return (
     <>
-      <FileTrigger allowsMultiple onSelect={(files) => files && manager.add(projectId, chosenFiles(files))}>
+      <FileTrigger allowsMultiple onSelect={(files) => files && uploads.add(projectId, chosenFiles(files))}>
         <Button>
           <Plus size={16} aria-hidden="true" />
           Add clips
@@ -182,7 +182,7 @@ const AddClips = memo(function AddClips({ projectId }: { projectId: string }) {
           <Menu
             aria-label="Other ways to add clips"
             onAction={(key) =>
-              key === 'link' ? setLinking(true) : chooseFolder((files) => manager.add(projectId, chosenFiles(files)))
+              key === 'link' ? setLinking(true) : chooseFolder((files) => uploads.add(projectId, chosenFiles(files)))
             }
           >
             <MenuItem id="folder">A whole folder ...</MenuItem>
@@ -292,7 +292,7 @@ function ArchivedNotice({ projectId }: { projectId: string }) {
 }
 
 function EmptyProject({ projectId }: { projectId: string }) {
-  const manager = useUploadManager();
+  const { uploads } = useServices();
   const [linking, setLinking] = useState(false);
   return (
     <Empty>
@@ -302,7 +302,7 @@ function EmptyProject({ projectId }: { projectId: string }) {
         as soon as it is in, and your originals are only read.
       </Soft>
       <div>
-        <FileTrigger allowsMultiple onSelect={(files) => files && manager.add(projectId, chosenFiles(files))}>
+        <FileTrigger allowsMultiple onSelect={(files) => files && uploads.add(projectId, chosenFiles(files))}>
           <Button kind="main" autoFocus>
             <Plus size={16} aria-hidden="true" />
             Choose clips

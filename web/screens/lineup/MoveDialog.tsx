@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import type { Setup } from '@pocket-twin/core/schema/setup.ts';
-import { useMoveClipsMutation } from '../../api/api.ts';
-import { useAppDispatch } from '../../app/store.ts';
+import { useMoveClipsMutation } from '../../state/api.ts';
+import { useAppDispatch } from '../../state/store.ts';
 import { Pick, Words } from '../../parts/Field.tsx';
 import { Panel } from '../../parts/Panel.tsx';
-import { PanelForm } from '../../parts/PanelForm.tsx';
-import { newsCame } from './lineupSlice.ts';
+import { PanelForm } from '../../frame/PanelForm.tsx';
+import { newsCame } from '../../state/lineupSlice.ts';
 
 interface MoveDialogProps {
   projectId: string;

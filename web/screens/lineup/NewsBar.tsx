@@ -1,8 +1,8 @@
 import { Redo2, Undo2, X } from 'lucide-react';
 import styled from 'styled-components';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { Button } from '../../parts/Button.tsx';
-import { newsGone, type LineupNews } from './lineupSlice.ts';
+import { newsGone, type LineupNews } from '../../state/lineupSlice.ts';
 import { useProjectHistory } from './useProjectHistory.ts';
 
 const MOST_NAMED = 3;

@@ -1,14 +1,14 @@
 import { useState } from 'react';
 import styled from 'styled-components';
 import type { PairProposal } from '@pocket-twin/core/schema/lineup.ts';
-import { inBackground } from '../../app/inBackground.ts';
-import type { Lineup } from '../../api/useLineup.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { useAnswerPairMutation, useChangeProjectMutation } from '../../api/api.ts';
+import { inBackground } from '../../parts/inBackground.ts';
+import type { Lineup } from '../../state/useLineup.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
+import { useAnswerPairMutation, useChangeProjectMutation } from '../../state/api.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Pick } from '../../parts/Field.tsx';
 import { FRAME_RATES } from '@pocket-twin/core/time/frameRates.ts';
-import { questionPutOff } from './lineupSlice.ts';
+import { questionPutOff } from '../../state/lineupSlice.ts';
 
 /** What only a person can answer: one question at a time, gone once it is answered. */
 export function Questions({ projectId, lineup }: { projectId: string; lineup: Lineup }) {

@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { ClipRename } from '@pocket-twin/core/schema/clip.ts';
 import type { LineupEntry } from '@pocket-twin/core/schema/lineup.ts';
-import { useRenameClipMutation } from '../../api/api.ts';
+import { useRenameClipMutation } from '../../state/api.ts';
 import { Words } from '../../parts/Field.tsx';
 import { Panel } from '../../parts/Panel.tsx';
-import { PanelForm, wentWell } from '../../parts/PanelForm.tsx';
+import { PanelForm, wentWell } from '../../frame/PanelForm.tsx';
 
 interface RenameDialogProps {
   clip: LineupEntry;

@@ -1,13 +1,13 @@
 import { useState } from 'react';
 import styled from 'styled-components';
 import { SetupChange, type Intake, type Setup } from '@pocket-twin/core/schema/setup.ts';
-import { useChangeSetupMutation, useMergeSetupsMutation } from '../../api/api.ts';
-import { useAppDispatch } from '../../app/store.ts';
+import { useChangeSetupMutation, useMergeSetupsMutation } from '../../state/api.ts';
+import { useAppDispatch } from '../../state/store.ts';
 import { channelLabel } from '../../parts/channelWords.ts';
 import { Pick, Words } from '../../parts/Field.tsx';
 import { Panel } from '../../parts/Panel.tsx';
-import { PanelForm } from '../../parts/PanelForm.tsx';
-import { newsCame } from './lineupSlice.ts';
+import { PanelForm } from '../../frame/PanelForm.tsx';
+import { newsCame } from '../../state/lineupSlice.ts';
 import { Soft } from '../../parts/Screen.tsx';
 import { INTAKES } from '../../parts/intakeWords.ts';
 

@@ -1,14 +1,14 @@
 import { Pause, Play, RotateCw, X } from 'lucide-react';
 import { memo } from 'react';
 import styled from 'styled-components';
-import { inBackground } from '../../app/inBackground.ts';
-import { useAppSelector } from '../../app/store.ts';
+import { inBackground } from '../../parts/inBackground.ts';
+import { useAppSelector } from '../../state/store.ts';
 import { Button } from '../../parts/Button.tsx';
 import { ProgressLine } from '../../parts/ProgressLine.tsx';
 import { sayBytes } from '../../parts/sayBytes.ts';
 import { Sheet } from '../../parts/Screen.tsx';
-import { isSmall, type UploadManager } from './uploadManager.ts';
-import type { InterruptedUpload, UploadEntry } from './uploadsSlice.ts';
+import { isSmall, type UploadManager } from '../../state/uploadManager.ts';
+import type { InterruptedUpload, UploadEntry } from '../../state/uploadsSlice.ts';
 
 const MOST_LISTED = 6;
 

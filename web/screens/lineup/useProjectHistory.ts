@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
-import { sentenceOf, useRedoNextMutation, useUndoLastMutation } from '../../api/api.ts';
-import { useAppDispatch } from '../../app/store.ts';
-import { newsCame } from './lineupSlice.ts';
+import { sentenceOf, useRedoNextMutation, useUndoLastMutation } from '../../state/api.ts';
+import { useAppDispatch } from '../../state/store.ts';
+import { newsCame } from '../../state/lineupSlice.ts';
 
 /** Takes back what was done to the project's clips and setups, the newest first, and does it again. */
 export function useProjectHistory(projectId: string): { undo: () => void; redo: () => void } {

@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
-import { sentenceOf, useRemoveClipsMutation } from '../../api/api.ts';
-import { useAppDispatch } from '../../app/store.ts';
-import { chosen, newsCame } from './lineupSlice.ts';
+import { sentenceOf, useRemoveClipsMutation } from '../../state/api.ts';
+import { useAppDispatch } from '../../state/store.ts';
+import { chosen, newsCame } from '../../state/lineupSlice.ts';
 
 /** Takes clips out of the project, with the way back in the news. */
 export function useRemoval(projectId: string): (clipIds: string[]) => void {

@@ -6,11 +6,11 @@ import styled from 'styled-components';
 import { verdictWords } from '@pocket-twin/core/lineup/words.ts';
 import type { Project } from '@pocket-twin/core/schema/project.ts';
 import { ClipVerdict } from '@pocket-twin/core/schema/verdict.ts';
-import { inBackground } from '../../app/inBackground.ts';
-import { useChangeProjectMutation } from '../../api/api.ts';
+import { inBackground } from '../../parts/inBackground.ts';
+import { useChangeProjectMutation } from '../../state/api.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Choices } from '../../parts/Field.tsx';
-import { ProjectDialog } from '../../parts/ProjectDialog.tsx';
+import { ProjectDialog } from '../../frame/ProjectDialog.tsx';
 import { Sheet, Soft } from '../../parts/Screen.tsx';
 import { TwinGlyph } from '../../parts/TwinGlyph.tsx';
 

@@ -4,22 +4,22 @@ import { useForm } from 'react-hook-form';
 import { FileTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { NewProject, type Project } from '@pocket-twin/core/schema/project.ts';
-import { inBackground } from '../../app/inBackground.ts';
+import { inBackground } from '../../parts/inBackground.ts';
 import {
   sentenceOf,
   useDeleteProjectMutation,
   useListProjectsQuery,
   useRestoreProjectMutation,
-} from '../../api/api.ts';
+} from '../../state/api.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DropArea } from '../../parts/DropArea.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Body, Screen, Sheet, Soft } from '../../parts/Screen.tsx';
-import { TopBar } from '../../parts/TopBar.tsx';
+import { TopBar } from '../../frame/TopBar.tsx';
 import { useFocusHome } from '../../parts/useFocusHome.ts';
 import { useTitle } from '../../parts/useTitle.ts';
-import { chosenFiles, droppedFiles } from '../lineup/droppedFiles.ts';
-import type { Incoming } from '../lineup/uploadManager.ts';
+import { chosenFiles, droppedFiles } from '../../state/droppedFiles.ts';
+import type { Incoming } from '../../state/uploadManager.ts';
 import { ProjectCard } from './ProjectCard.tsx';
 import { nameFor } from './projectName.ts';
 import { useNewProject } from './useNewProject.ts';

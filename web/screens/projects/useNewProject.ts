@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { sentenceOf, useCreateProjectMutation } from '../../api/api.ts';
-import { useUploadManager, type Incoming } from '../lineup/uploadManager.ts';
+import { sentenceOf, useCreateProjectMutation } from '../../state/api.ts';
+import { useServices } from '../../state/services.ts';
+import type { Incoming } from '../../state/uploadManager.ts';
 
 /** Makes a project and opens it, with files that come into it where there are some. */
 export function useNewProject(): {
@@ -11,14 +12,14 @@ export function useNewProject(): {
 } {
   const [create, { isLoading }] = useCreateProjectMutation();
   const navigate = useNavigate();
-  const manager = useUploadManager();
+  const { uploads } = useServices();
   const [trouble, setTrouble] = useState<string | null>(null);
   const make = (name: string, incoming: Incoming[] = []): void => {
     setTrouble(null);
     create({ name })
       .unwrap()
       .then((project) => {
-        if (incoming.length > 0) manager.add(project.id, incoming);
+        if (incoming.length > 0) uploads.add(project.id, incoming);
         return navigate(`/projects/${project.id}`);
       })
       .catch((error: unknown) => setTrouble(sentenceOf(error)));

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import styled from 'styled-components';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import { sentenceOf, useEvidenceQuery } from '../../../api/api.ts';
-import { useAppSelector } from '../../../app/store.ts';
+import { sentenceOf, useEvidenceQuery } from '../../../state/api.ts';
+import { useAppSelector } from '../../../state/store.ts';
 import type { Player } from '../../../listen/player.ts';
 import { Choice } from '../../../parts/Choice.tsx';
 import { Notice } from '../../../parts/Notice.tsx';

@@ -1,12 +1,12 @@
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import { useAppDispatch } from '../../../app/store.ts';
+import { useAppDispatch } from '../../../state/store.ts';
 import type { Player } from '../../../listen/player.ts';
 import { framesOfSeconds, lengthSeconds, type SecondsSpan } from '@pocket-twin/core/time/spans.ts';
 import { inside } from '../../../ribbon/view.ts';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
-import { viewChanged } from '../benchSlice.ts';
+import { viewChanged } from '../../../state/benchSlice.ts';
 
 // A finding is shown with a little room around it.
 const ROOM = 0.15;

@@ -4,11 +4,11 @@ import { matchPlan } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { MatchEvidence } from '@pocket-twin/core/schema/evidence.ts';
 import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
-import { inBackground } from '../../../app/inBackground.ts';
-import { useAppDispatch } from '../../../app/store.ts';
+import { inBackground } from '../../../parts/inBackground.ts';
+import { useAppDispatch } from '../../../state/store.ts';
 import type { Player } from '../../../listen/player.ts';
 import { Button } from '../../../parts/Button.tsx';
-import { leftoverProbed } from '../benchSlice.ts';
+import { leftoverProbed } from '../../../state/benchSlice.ts';
 
 const DEEPEST_DB = -80;
 

@@ -4,11 +4,11 @@ import type { LineupEntry } from '@pocket-twin/core/schema/lineup.ts';
 import type { Setup } from '@pocket-twin/core/schema/setup.ts';
 import { standingWords } from '@pocket-twin/core/lineup/words.ts';
 import { channelLabel } from '../../../parts/channelWords.ts';
-import { useRow, useRowFetched } from '../../../api/useRow.ts';
+import { useRow, useRowFetched } from '../../../state/useRow.ts';
 import { ChannelRowContent } from './cells.tsx';
 import { COLUMNS } from './columns.tsx';
 import { SetupRowContent, type GatheredClips } from './SetupRowContent.tsx';
-import type { ColumnId } from './shownColumns.ts';
+import type { ColumnId } from '../../../state/shownColumns.ts';
 import { ON_THEIR_OWN, WITHOUT_SETUP, type TableLine } from './tableLines.ts';
 
 export interface LineContext {

@@ -1,13 +1,13 @@
 import { useVirtualizer, defaultRangeExtractor, type Range } from '@tanstack/react-virtual';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef } from 'react';
-import type { Lineup } from '../../../api/useLineup.ts';
-import { useAppDispatch, useAppSelector } from '../../../app/store.ts';
+import type { Lineup } from '../../../state/useLineup.ts';
+import { useAppDispatch, useAppSelector } from '../../../state/store.ts';
 import { useElementSize } from '../../../parts/useElementSize.ts';
-import { placeKept } from '../lineupSlice.ts';
+import { placeKept } from '../../../state/lineupSlice.ts';
 import { COLUMNS } from './columns.tsx';
 import { TableHead } from './TableHead.tsx';
 import { LineOfTable, type LineContext } from './LineOfTable.tsx';
-import { fittingColumns } from './shownColumns.ts';
+import { fittingColumns } from '../../../state/shownColumns.ts';
 import { tableLines, type TableLine } from './tableLines.ts';
 import { HEAD_PIXELS, LINE_PIXELS, TableFrame } from './tableStyle.ts';
 import { useTableActions } from './useTableActions.ts';

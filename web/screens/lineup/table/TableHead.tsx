@@ -1,9 +1,9 @@
 import { Minus, Square, SquareCheck } from 'lucide-react';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import { useAppDispatch, useAppSelector } from '../../../app/store.ts';
-import { chosen as chosenAction, columnsShown, sorted } from '../lineupSlice.ts';
+import { useAppDispatch, useAppSelector } from '../../../state/store.ts';
+import { chosen as chosenAction, columnsShown, sorted } from '../../../state/lineupSlice.ts';
 import { COLUMNS } from './columns.tsx';
-import { rememberColumns, type ColumnId } from './shownColumns.ts';
+import { rememberColumns, type ColumnId } from '../../../state/shownColumns.ts';
 
 interface TableHeadProps {
   projectId: string;

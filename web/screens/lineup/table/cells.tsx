@@ -6,9 +6,9 @@ import type { LineupEntry, LineupRow, Standing } from '@pocket-twin/core/schema/
 import type { Setup } from '@pocket-twin/core/schema/setup.ts';
 import { soundOf } from '@pocket-twin/core/setups/setupClip.ts';
 import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
-import { inBackground } from '../../../app/inBackground.ts';
-import { useMeasureAgainMutation } from '../../../api/api.ts';
-import { useAppDispatch, useAppSelector } from '../../../app/store.ts';
+import { inBackground } from '../../../parts/inBackground.ts';
+import { useMeasureAgainMutation } from '../../../state/api.ts';
+import { useAppDispatch, useAppSelector } from '../../../state/store.ts';
 import { Button } from '../../../parts/Button.tsx';
 import { channelLabel, channelWords } from '../../../parts/channelWords.ts';
 import { FileName } from '../../../parts/FileName.tsx';
@@ -16,8 +16,8 @@ import { ProgressLine } from '../../../parts/ProgressLine.tsx';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { sayBytes } from '../../../parts/sayBytes.ts';
 import { TwinGlyph } from '../../../parts/TwinGlyph.tsx';
-import { useLineupPlayer } from '../lineupPlayer.ts';
-import { pointingBegan } from '../lineupSlice.ts';
+import { useServices } from '../../../state/services.ts';
+import { pointingBegan } from '../../../state/lineupSlice.ts';
 import { SmallRibbon } from '../SmallRibbon.tsx';
 import type { CellFacts } from './cellFacts.ts';
 
@@ -62,7 +62,7 @@ export function RibbonCell({ row }: CellFacts) {
   const playing = useAppSelector(
     (state) => row !== undefined && state.lineup.hearing?.clipId === row.id && state.lineup.hearing.channel === null,
   );
-  const player = useLineupPlayer();
+  const { lineupPlayer: player } = useServices();
   if (!row?.sketch) return null;
   return (
     <Hearable data-playing={playing || undefined}>
@@ -232,7 +232,7 @@ export function ChannelRowContent({ row, channel }: { row: LineupRow; channel: n
   const playing = useAppSelector(
     (state) => state.lineup.hearing?.clipId === row.id && state.lineup.hearing.channel === channel,
   );
-  const player = useLineupPlayer();
+  const { lineupPlayer: player } = useServices();
   const report = row.summary?.channels[channel - 1];
   if (!report || !row.sketch) return null;
   const label = channelLabel(channel, row.summary!.channels.length, row.channelNames[channel - 1]);

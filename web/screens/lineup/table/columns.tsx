@@ -14,7 +14,7 @@ import {
   TimecodeCell,
   WhatCell,
 } from './cells.tsx';
-import type { ColumnId } from './shownColumns.ts';
+import type { ColumnId } from '../../../state/shownColumns.ts';
 
 interface ColumnFacts {
   title: string;

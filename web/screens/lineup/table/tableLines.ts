@@ -1,4 +1,4 @@
-import type { Lineup } from '../../../api/useLineup.ts';
+import type { Lineup } from '../../../state/useLineup.ts';
 
 /** One line of the table: a setup's heading, a clip, or one channel of a clip that is unfolded. */
 export type TableLine =

@@ -1,11 +1,11 @@
 import { useEffect, useMemo, useRef, type KeyboardEvent, type MouseEvent, type RefObject } from 'react';
 import { useStore } from 'react-redux';
 import { useNavigate } from 'react-router';
-import { inBackground } from '../../../app/inBackground.ts';
-import type { Lineup } from '../../../api/useLineup.ts';
-import { useAppDispatch, type RootState } from '../../../app/store.ts';
-import { useLineupPlayer } from '../lineupPlayer.ts';
-import { chosen, folding, lineMadeCurrent, queueSet, unfolding } from '../lineupSlice.ts';
+import { inBackground } from '../../../parts/inBackground.ts';
+import type { Lineup } from '../../../state/useLineup.ts';
+import { useAppDispatch, type RootState } from '../../../state/store.ts';
+import { useServices } from '../../../state/services.ts';
+import { chosen, folding, lineMadeCurrent, queueSet, unfolding } from '../../../state/lineupSlice.ts';
 import { clipsBetween, type TableLine } from './tableLines.ts';
 
 interface TableOf {
@@ -26,7 +26,7 @@ export function useTableActions(table: TableOf) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const store = useStore<RootState>();
-  const player = useLineupPlayer();
+  const { lineupPlayer: player } = useServices();
   const latest = useRef(table);
   latest.current = table;
   /** Where a run of choices began. */

@@ -1,7 +1,7 @@
 import { createSelector } from '@reduxjs/toolkit';
 import { arrange, type Arranged } from '@pocket-twin/core/lineup/arrange.ts';
 import type { LineupEntry, LineupQuery } from '@pocket-twin/core/schema/lineup.ts';
-import { useAppSelector } from '../app/store.ts';
+import { useAppSelector } from './store.ts';
 import { useLineupQuery, type LineupById } from './api.ts';
 
 export interface Lineup extends LineupById, Arranged {

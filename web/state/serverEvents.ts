@@ -1,9 +1,9 @@
 import { ServerEvent } from '@pocket-twin/core/schema/changes.ts';
 import { LineupEntry, type LineupRow } from '@pocket-twin/core/schema/lineup.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
-import { connectionIs } from '../app/connectionSlice.ts';
-import { progressed, progressEnded } from '../app/progressSlice.ts';
-import type { AppDispatch } from '../app/store.ts';
+import { connectionIs } from './connectionSlice.ts';
+import { progressed, progressEnded } from './progressSlice.ts';
+import type { AppDispatch } from './store.ts';
 import { api } from './api.ts';
 import { clipNews } from './newsWhileAsking.ts';
 import { rowsCame, rowsOutdated } from './rowsSlice.ts';

@@ -1,7 +1,7 @@
 import styled from 'styled-components';
 import { Notice } from '../parts/Notice.tsx';
-import type { Connection } from './connectionSlice.ts';
-import { useAppSelector } from './store.ts';
+import type { Connection } from '../state/connectionSlice.ts';
+import { useAppSelector } from '../state/store.ts';
 
 const SENTENCES: Record<Exclude<Connection, 'here'>, string> = {
   'server-away': 'The server does not answer. What you see stays; the page goes on by itself when it is back.',

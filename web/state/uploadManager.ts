@@ -1,8 +1,8 @@
 import { defaultOptions, DetailedError, Upload } from 'tus-js-client';
 import * as z from 'zod';
-import { inBackground } from '../../app/inBackground.ts';
-import { Turns } from '../../api/turns.ts';
-import { useAppDispatch, type AppDispatch } from '../../app/store.ts';
+import { inBackground } from '../parts/inBackground.ts';
+import { Turns } from './turns.ts';
+import type { AppDispatch } from './store.ts';
 import { interruptedFound, uploadFailed, uploadGone, uploadIs, uploadsAdded, uploadsWentOn } from './uploadsSlice.ts';
 
 // A browser opens six connections to a server: one is for events, one for everything else.
@@ -211,13 +211,4 @@ function sentenceFor(name: string, error: Error): string {
   if (status === null)
     return `The connection was lost while ${name} was on its way. Try again: it goes on where it stopped.`;
   return `${name} did not arrive. Try again.`;
-}
-
-let shared: UploadManager | null = null;
-
-/** The page's one manager: uploads go on while the person looks at another screen. */
-export function useUploadManager(): UploadManager {
-  const dispatch = useAppDispatch();
-  shared ??= new UploadManager(dispatch);
-  return shared;
 }

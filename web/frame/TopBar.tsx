@@ -2,9 +2,9 @@ import { Moon, Sun } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-aria-components';
 import styled from 'styled-components';
-import { appearanceChosen } from '../app/appearanceSlice.ts';
-import { useAppDispatch } from '../app/store.ts';
-import { Button } from './Button.tsx';
+import { appearanceChosen } from '../state/appearanceSlice.ts';
+import { useAppDispatch } from '../state/store.ts';
+import { Button } from '../parts/Button.tsx';
 
 interface TopBarProps {
   projectName?: string;

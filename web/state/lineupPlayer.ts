@@ -1,14 +1,14 @@
 import { leaveAsItIs, selectChannel } from '@pocket-twin/core/repair/plan/plans.ts';
 import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
-import { inBackground } from '../../app/inBackground.ts';
-import { useAppDispatch, type AppDispatch } from '../../app/store.ts';
-import { Player } from '../../listen/player.ts';
+import { inBackground } from '../parts/inBackground.ts';
+import type { AppDispatch } from './store.ts';
+import { Player } from '../listen/player.ts';
 import { hearingBegan, hearingEnded, newsCame } from './lineupSlice.ts';
 
 const REST_MS = 450;
 
 /** Plays the most telling seconds of a clip, or one of its channels alone, without leaving the list. One at a time. */
-class LineupPlayer {
+export class LineupPlayer {
   private resting: ReturnType<typeof setTimeout> | undefined;
   /** The clip that is heard only for as long as the pointer is on it. */
   private hovered: string | null = null;
@@ -72,12 +72,4 @@ class LineupPlayer {
     this.dispatch(hearingBegan({ clipId: row.id, channel }));
     inBackground(player.toggle());
   }
-}
-
-let shared: LineupPlayer | null = null;
-
-export function useLineupPlayer(): LineupPlayer {
-  const dispatch = useAppDispatch();
-  shared ??= new LineupPlayer(dispatch);
-  return shared;
 }

@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import { ProjectChange, type Project } from '@pocket-twin/core/schema/project.ts';
 import type { Intake } from '@pocket-twin/core/schema/setup.ts';
-import { useChangeProjectMutation } from '../api/api.ts';
-import { Pick, Words } from './Field.tsx';
+import { useChangeProjectMutation } from '../state/api.ts';
+import { Pick, Words } from '../parts/Field.tsx';
 import { FRAME_RATES, frameRateId } from '@pocket-twin/core/time/frameRates.ts';
-import { INTAKES } from './intakeWords.ts';
-import { Panel } from './Panel.tsx';
+import { INTAKES } from '../parts/intakeWords.ts';
+import { Panel } from '../parts/Panel.tsx';
 import { PanelForm, wentWell } from './PanelForm.tsx';
 
 interface ProjectDialogProps {

@@ -1,7 +1,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Heard, When } from '@pocket-twin/core/repair/run/listening.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import type { HeightScale } from '../../ribbon/heightScale.ts';
+import type { HeightScale } from '../ribbon/heightScale.ts';
 import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
 interface BenchState {

@@ -1,9 +1,9 @@
 import type { ReactNode } from 'react';
-import { inBackground } from '../app/inBackground.ts';
-import { sentenceOf } from '../api/api.ts';
-import { Button } from './Button.tsx';
-import { Notice } from './Notice.tsx';
-import { PanelButtons } from './Panel.tsx';
+import { inBackground } from '../parts/inBackground.ts';
+import { sentenceOf } from '../state/api.ts';
+import { Button } from '../parts/Button.tsx';
+import { Notice } from '../parts/Notice.tsx';
+import { PanelButtons } from '../parts/Panel.tsx';
 
 interface PanelFormProps {
   children: ReactNode;

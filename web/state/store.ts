@@ -1,10 +1,10 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
-import { api } from '../api/api.ts';
-import { rowsSlice } from '../api/rowsSlice.ts';
-import { benchSlice } from '../screens/bench/benchSlice.ts';
-import { lineupSlice } from '../screens/lineup/lineupSlice.ts';
-import { uploadsSlice } from '../screens/lineup/uploadsSlice.ts';
+import { api } from './api.ts';
+import { rowsSlice } from './rowsSlice.ts';
+import { benchSlice } from './benchSlice.ts';
+import { lineupSlice } from './lineupSlice.ts';
+import { uploadsSlice } from './uploadsSlice.ts';
 import { appearanceSlice, applyAppearance } from './appearanceSlice.ts';
 import { connectionSlice } from './connectionSlice.ts';
 import { progressSlice } from './progressSlice.ts';
@@ -27,6 +27,7 @@ export const store = configureStore({
 applyAppearance(store.getState().appearance.chosen);
 store.subscribe(() => applyAppearance(store.getState().appearance.chosen));
 
+export type AppStore = typeof store;
 export type RootState = ReturnType<typeof store.getState>;
 export type AppDispatch = typeof store.dispatch;
 export const useAppDispatch = useDispatch.withTypes<AppDispatch>();

@@ -54,3 +54,8 @@ export const rowsSlice = createSlice({
 });
 
 export const { rowsCame, rowsOutdated } = rowsSlice.actions;
+
+/** Whether a row is there, and no older than all rows were last known to be. */
+export function isRowFresh({ fetchedFor, version }: RowsState, id: string): boolean {
+  return fetchedFor[id] === version;
+}

@@ -1,7 +1,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { SuggestionUsed } from '@pocket-twin/core/schema/batch.ts';
 import type { LineupColumn, LineupFilter, LineupQuery } from '@pocket-twin/core/schema/lineup.ts';
-import { rememberedColumns, type ShownColumns } from './table/shownColumns.ts';
+import { rememberedColumns, type ShownColumns } from './shownColumns.ts';
 
 /** What was just done, or did not work. */
 export type LineupNews =

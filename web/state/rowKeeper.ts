@@ -1,5 +1,5 @@
 import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
-import { inBackground } from '../app/inBackground.ts';
+import { inBackground } from '../parts/inBackground.ts';
 import { clipNews } from './newsWhileAsking.ts';
 
 const AT_ONCE = 200;

@@ -1,0 +1,73 @@
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+
+// The walls hold: each forbidden import, in a house of its own, is found by the same command that `npm run check` runs.
+
+const ROOT = new URL('..', import.meta.url).pathname;
+
+/** Who imports what, and the wall in the way. */
+const FORBIDDEN: [from: string, what: string, wall: string][] = [
+  ['core/signal/decibels.ts', '../measure/measurement.ts', 'core-time-signal-knows-nothing-above'],
+  ['core/measure/measurement.ts', '../diagnose/verdict.ts', 'core-measure-knows-nothing-above'],
+  ['core/diagnose/verdict.ts', '../repair/router.ts', 'core-diagnose-knows-nothing-above'],
+  ['core/repair/router.ts', '../../media/ffmpeg/run.ts', 'core-stands-alone'],
+  ['core/repair/plan.ts', 'node:fs', 'core-needs-no-platform'],
+  ['core/outline/outline.ts', 'react', 'core-packages'],
+  ['media/read/wav.ts', '../../core/synth/noise.ts', 'made-up-sound-is-for-tests'],
+  ['media/read/coded.ts', 'node:child_process', 'only-media-starts-processes'],
+  ['media/read/facts.ts', '../../server/rows.ts', 'media-is-files'],
+  ['server/rows.ts', '../web/parts/Button.tsx', 'server-knows-no-client'],
+  ['cli/main.ts', '../server/rows.ts', 'cli-is-thin'],
+  ['web/state/api.ts', '../../server/rows.ts', 'web-knows-core-only'],
+  ['web/parts/Button.tsx', '../state/api.ts', 'parts-know-no-server'],
+  ['web/ribbon/draw.ts', '../screens/bench/Bench.tsx', 'state-knows-no-screen'],
+  ['web/screens/lineup/Lineup.tsx', '../bench/Bench.tsx', 'screens-stand-apart'],
+];
+
+let house: string;
+beforeAll(() => {
+  house = mkdtempSync(join(tmpdir(), 'pocket-twin-walls-'));
+  for (const [from] of FORBIDDEN) put(from, '');
+  for (const path of ['core/synth/noise.ts', 'media/ffmpeg/run.ts', 'web/screens/bench/Bench.tsx', 'tsconfig.json'])
+    put(path, path.endsWith('.json') ? '{}' : '');
+  put('package.json', '{"dependencies":{"react":"*"}}');
+  symlinkSync(join(ROOT, 'node_modules'), join(house, 'node_modules'));
+});
+afterAll(() => rmSync(house, { recursive: true, force: true }));
+
+function put(path: string, text: string): void {
+  mkdirSync(dirname(join(house, path)), { recursive: true });
+  writeFileSync(join(house, path), `${text}\nexport const here = '${path}';\n`.replace(/^\{.*/s, text));
+}
+
+function found(): string[] {
+  const { stdout } = spawnSync(
+    process.execPath,
+    [
+      join(ROOT, 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs'),
+      ...['--config', join(ROOT, '.dependency-cruiser.cjs'), '--output-type', 'json'],
+      ...['core', 'media', 'server', 'web', 'cli'],
+    ],
+    { cwd: house, encoding: 'utf8', maxBuffer: 1 << 28 },
+  );
+  const { summary } = JSON.parse(stdout) as { summary: { violations: { from: string; rule: { name: string } }[] } };
+  return summary.violations.map(({ from, rule }) => `${from}: ${rule.name}`);
+}
+
+test('a house without forbidden imports stands', () => {
+  expect(found()).toEqual([]);
+});
+
+test('every forbidden import runs into its wall', () => {
+  for (const [from, what] of FORBIDDEN) put(from, `import '${what}';`);
+  const complaints = found();
+  expect(complaints).toEqual(expect.arrayContaining(FORBIDDEN.map(([from, , wall]) => `${from}: ${wall}`)));
+});
+
+test('a circle is found, through types as well', () => {
+  put('cli/main.ts', "import type { there } from './other.ts';\nexport const one: typeof there = 1;");
+  put('cli/other.ts', "import type { one } from './main.ts';\nexport const there: typeof one = 1;");
+  expect(found()).toContain('cli/main.ts: no-circles');
+});
