@@ -7,7 +7,7 @@ const wall = (name, from, to, comment) => ({ name, severity: 'error', comment, f
 const CORE = [
   ['time', 'signal'],
   ['kernels', 'pcm', 'schema'],
-  ['riff'],
+  ['riff', 'contract'],
   ['measure'],
   ['outline'],
   ['diagnose'],
@@ -70,6 +70,15 @@ module.exports = {
       { path: '^server/', pathNot: '\\.test\\.ts$' },
       { path: '^(web|cli|bench|e2e)/|node_modules/react' },
       'The server does not know its clients.',
+    ),
+    wall(
+      'only-actions-announce',
+      {
+        path: '^server/',
+        pathNot: '\\.test\\.ts$|^server/(startServer|platform/action|clips/inspectClip|writings/writeRepair)\\.ts$',
+      },
+      { path: '^server/platform/changes\\.ts$' },
+      'What has changed is said in the step that changes it; only how far a job is goes out by itself.',
     ),
     wall('cli-is-thin', { path: '^cli/' }, { path: '^(server|web|demo)/' }, 'The terminal stands on core and media.'),
     wall(

@@ -47,12 +47,14 @@ export default tseslint.config(
   },
   { files: ['web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error' } },
   {
-    files: ['server/**/*.ts'],
-    ignores: ['server/db/**'],
+    files: ['server/**/routes.ts', 'server/http/**/*.ts', 'server/*.ts'],
+    ignores: ['server/openRows.ts'],
     rules: {
       '@typescript-eslint/no-restricted-imports': [
         'error',
-        { paths: [{ name: 'sequelize', allowTypeImports: true, message: 'Only server/db knows Sequelize.' }] },
+        {
+          paths: [{ name: 'sequelize', allowTypeImports: true, message: 'Rows, queries and actions know Sequelize.' }],
+        },
       ],
     },
   },

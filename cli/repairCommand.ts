@@ -3,7 +3,7 @@ import { basename, join } from 'node:path';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { outputSuffixes } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
-import type { FileStamp } from '@pocket-twin/core/schema/jobs.ts';
+import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';

@@ -1,7 +1,7 @@
-import { readConfig } from './config.ts';
-import { loadDemo } from './loadDemo.ts';
-import { createLog } from './log.ts';
-import { onStop } from './onStop.ts';
+import { readConfig } from './platform/config.ts';
+import { loadDemo } from './projects/loadDemo.ts';
+import { createLog } from './platform/log.ts';
+import { onStop } from './platform/onStop.ts';
 import { startServer } from './startServer.ts';
 
 const log = createLog('server');

@@ -8,11 +8,11 @@ import { mix } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 import { smallDisk } from '@pocket-twin/media/test/troubledDisk.ts';
-import { ClipRow } from './db/clip.ts';
-import { forgetRemoved } from './db/removal.ts';
-import { WritingRow } from './db/writing.ts';
-import { queueOpenRows } from './jobs/openRows.ts';
-import { sweepHome } from './storage/sweepHome.ts';
+import { ClipRow } from './clips/clip.ts';
+import { forgetRemoved } from './projects/forgetRemoved.ts';
+import { WritingRow } from './writings/writing.ts';
+import { queueOpenRows } from './openRows.ts';
+import { sweepHome } from './platform/home/sweepHome.ts';
 import { Client, until } from './test/client.ts';
 import { startTestServer } from './test/testServer.ts';
 
@@ -186,15 +186,15 @@ test('a clip that was put back after the queue had passed it is measured, and so
   const [{ id }] = await client.settled(projectId, 1);
   // Its job is done and forgotten, and the row waits: nobody would ever come.
   await ClipRow.update({ state: 'reading', inspection: null, summary: null }, { where: { id } });
-  await until(async () => (await queueOpenRows(server.sequelize, server.queue)) > 0);
+  await until(async () => (await queueOpenRows(server)) > 0);
   expect((await client.settled(projectId, 1))[0].state).toBe('ready');
   // Nothing is left to do, and asking again finds nothing.
-  await until(async () => (await queueOpenRows(server.sequelize, server.queue)) === 0);
+  await until(async () => (await queueOpenRows(server)) === 0);
 
   await client.call('POST', `clips/${id}/writings`, {});
   await until(async () => (await WritingRow.findOne({ where: { clipId: id } }))?.state === 'done');
   await WritingRow.update({ state: 'writing', receipt: null }, { where: { clipId: id } });
-  await until(async () => (await queueOpenRows(server.sequelize, server.queue)) > 0);
+  await until(async () => (await queueOpenRows(server)) > 0);
   await until(async () => (await WritingRow.findOne({ where: { clipId: id } }))?.state === 'done');
 });
 

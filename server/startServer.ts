@@ -1,19 +1,20 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Sequelize } from 'sequelize';
-import { Arrivals } from './arrivals.ts';
-import type { Config } from './config.ts';
-import { ChangeListener } from './db/changes.ts';
-import { connect } from './db/connect.ts';
-import { migrate } from './db/migrate.ts';
+import { Arrivals } from './clips/arrivals.ts';
+import type { Config } from './platform/config.ts';
+import { ChangeListener } from './platform/changes.ts';
+import { connect } from './platform/database/connect.ts';
+import { migrate } from './platform/database/migrate.ts';
 import { createApp } from './http/app.ts';
 import { EventStream } from './http/events.ts';
-import { inBackground } from './inBackground.ts';
-import { JobQueue } from './jobs/queue.ts';
-import type { Logger } from './log.ts';
-import { LinkedSources } from './linkedSources.ts';
-import { Folders } from './storage/folders.ts';
-import { MediaFolders } from './storage/mediaFolders.ts';
+import { inBackground } from './platform/inBackground.ts';
+import { JobQueue } from './platform/queue/queue.ts';
+import type { Logger } from './platform/log.ts';
+import { LinkedSources } from './clips/linkedSources.ts';
+import { Folders } from './platform/home/folders.ts';
+import { ROWS } from './subjects.ts';
+import { MediaFolders } from './mediaFolders/mediaFolders.ts';
 
 // What a crash has left between an upload's last byte and its clip is looked for this often.
 const FINISH_UPLOADS_EVERY_MS = 60_000;
@@ -31,7 +32,7 @@ export interface RunningServer {
 
 /** Opens database and queue, brings the tables up to date, and answers on loopback. */
 export async function startServer(config: Config, log: Logger): Promise<RunningServer> {
-  const sequelize = await connect(config.databaseUrl, log);
+  const sequelize = await connect(config.databaseUrl, ROWS, log);
   await migrate(config.databaseUrl, log);
   const folders = new Folders(config.home);
   await folders.create();
@@ -60,7 +61,7 @@ export async function startServer(config: Config, log: Logger): Promise<RunningS
     sequelize,
     folders,
     mediaFolders,
-    linkedSources: new LinkedSources(sequelize),
+    linkedSources: new LinkedSources({ sequelize, queue }),
     queue,
     arrivals,
   };

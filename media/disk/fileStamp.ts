@@ -1,7 +1,7 @@
 import { stat, type FileHandle } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import type { FileStamp } from '@pocket-twin/core/schema/jobs.ts';
+import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 
 /** Of a path, or of a file that is open. @throws Refusal where there is nothing at the path */
 export async function stampOf(file: string | FileHandle): Promise<FileStamp> {

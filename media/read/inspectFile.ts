@@ -11,7 +11,7 @@ import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
 import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
 import { OutlineBuilder, type JointBuckets } from '@pocket-twin/core/outline/outlineBuilder.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import type { Progress } from '@pocket-twin/core/schema/changes.ts';
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';

@@ -1,7 +1,7 @@
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { FileSource } from './fileSource.ts';
-import type { FileStamp } from '@pocket-twin/core/schema/jobs.ts';
+import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import { ensureSameFile } from '../disk/fileStamp.ts';
 
 /** Random access to a clip's frames. */

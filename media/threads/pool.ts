@@ -2,7 +2,7 @@ import { availableParallelism } from 'node:os';
 import { createRequire } from 'node:module';
 import { isMainThread, MessageChannel, type MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
-import type { Progress } from '@pocket-twin/core/schema/changes.ts';
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import { Refusal, type RefusalCode } from '@pocket-twin/core/schema/refusal.ts';
 
 /** What a thread is asked; how far it is goes to `progress`. */

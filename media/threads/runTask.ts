@@ -1,5 +1,5 @@
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import type { Progress } from '@pocket-twin/core/schema/changes.ts';
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { TaskAnswer, TaskOrder } from './pool.ts';
 import { tasks, type TaskName } from './tasks.ts';
 

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import type { Progress } from '@pocket-twin/core/schema/changes.ts';
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';

@@ -12,7 +12,7 @@ import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { WrittenFile } from '@pocket-twin/core/schema/receipt.ts';
 import type { RepairOutput } from '@pocket-twin/core/schema/repair.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import type { FileStamp } from '@pocket-twin/core/schema/jobs.ts';
+import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import { readKeptChunks } from '../read/keptChunks.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
 import { inspectFile } from '../read/inspectFile.ts';

@@ -1,4 +1,4 @@
-import type { Progress } from '@pocket-twin/core/schema/changes.ts';
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { WrittenFile } from '@pocket-twin/core/schema/receipt.ts';
 import { proveRendered, renderFile, type RenderJob } from './renderFile.ts';
 

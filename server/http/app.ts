@@ -1,17 +1,16 @@
-import express, { type Express } from 'express';
+import express, { Router, type Express } from 'express';
 import { pinoHttp } from 'pino-http';
-import { clipRoutes } from './clipRoutes.ts';
+import { CONTRACT } from '@pocket-twin/core/contract/contract.ts';
+import { SUBJECTS } from '../subjects.ts';
+import { answer } from './answer.ts';
 import type { HttpContext } from './context.ts';
 import { entry } from './entry.ts';
 import type { EventStream } from './events.ts';
 import { guard } from './guard.ts';
 import { page, securityHeaders } from './page.ts';
-import { mediaFolderRoutes } from './mediaFolderRoutes.ts';
 import { openApiRoutes } from './openApi.ts';
 import { notFound, problems } from './problems.ts';
-import { projectRoutes } from './projectRoutes.ts';
-import { uploads } from './uploads.ts';
-import { writingRoutes } from './writingRoutes.ts';
+import { uploads } from '../clips/uploads.ts';
 
 const LARGEST_BODY = '1mb';
 
@@ -32,17 +31,17 @@ export function createApp(context: HttpContext, events: EventStream): Express {
     response.set('Cache-Control', 'no-store');
     next();
   });
-  app.get('/api/health', (_request, response) => {
-    response.json({ ok: true });
-  });
-  app.get('/api/events', events.open);
-  app.use('/api', openApiRoutes());
-  app.use('/api/media-folders', mediaFolderRoutes(context));
-  app.use('/api/projects', projectRoutes(context));
-  app.use('/api/clips', clipRoutes(context));
-  app.use('/api/writings', writingRoutes(context));
+  for (const router of routers(context, events)) app.use('/api', router);
   app.use(page(log));
   app.use(notFound);
   app.use(problems(log));
   return app;
+}
+
+/** Every endpoint of the contract. */
+export function routers(context: HttpContext, events: Pick<EventStream, 'open'>): Router[] {
+  const own = Router();
+  answer(own, CONTRACT.health, () => ({ ok: true as const }));
+  answer(own, CONTRACT.events, (_question, { response }) => events.open(response));
+  return [own, openApiRoutes(), ...Object.values(SUBJECTS).flatMap(({ routes }) => routes?.(context) ?? [])];
 }

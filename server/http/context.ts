@@ -1,11 +1,11 @@
 import type { Sequelize } from 'sequelize';
-import type { Arrivals } from '../arrivals.ts';
-import type { Config } from '../config.ts';
-import type { JobQueue } from '../jobs/queue.ts';
-import type { LinkedSources } from '../linkedSources.ts';
-import type { Logger } from '../log.ts';
-import type { Folders } from '../storage/folders.ts';
-import type { MediaFolders } from '../storage/mediaFolders.ts';
+import type { Arrivals } from '../clips/arrivals.ts';
+import type { Config } from '../platform/config.ts';
+import type { JobQueue } from '../platform/queue/queue.ts';
+import type { LinkedSources } from '../clips/linkedSources.ts';
+import type { Logger } from '../platform/log.ts';
+import type { Folders } from '../platform/home/folders.ts';
+import type { MediaFolders } from '../mediaFolders/mediaFolders.ts';
 
 /** What the routes work with. */
 export interface HttpContext {

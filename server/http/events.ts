@@ -1,9 +1,9 @@
-import type { RequestHandler, Response } from 'express';
+import type { Response } from 'express';
 import type { Sequelize } from 'sequelize';
-import type { ChangeNotice, ServerEvent } from '@pocket-twin/core/schema/changes.ts';
-import { readRows } from '../db/lineup.ts';
-import { WritingRow, writingOf } from '../db/writing.ts';
-import type { Logger } from '../log.ts';
+import type { ChangeNotice, ServerEvent } from '@pocket-twin/core/contract/events.ts';
+import { readRows } from '../lineup/lineup.ts';
+import { WritingRow, writingOf } from '../writings/writing.ts';
+import type { Logger } from '../platform/log.ts';
 
 const HEARTBEAT_MS = 15_000;
 // One change is told at once; while they go on, what changes within this time is told together: a shoot that comes in changes hundreds of rows a second.
@@ -26,12 +26,12 @@ export class EventStream {
   private toldAt = 0;
   private telling: Promise<void> = Promise.resolve();
 
-  readonly open: RequestHandler = (_request, response) => {
+  open(response: Response): void {
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store' });
     response.write('retry: 1000\n\n');
     this.pages.add(response);
     response.on('close', () => this.pages.delete(response));
-  };
+  }
 
   pass(notice: ChangeNotice): void {
     if (this.pages.size === 0) return;

@@ -1,14 +1,18 @@
 import { Router } from 'express';
 import * as z from 'zod';
 import { Problem } from '@pocket-twin/core/schema/problem.ts';
-import { CONTRACT, type Endpoint } from './contract.ts';
+import { CONTRACT } from '@pocket-twin/core/contract/contract.ts';
+import type { Endpoint } from '@pocket-twin/core/contract/endpoint.ts';
+import { answer } from './answer.ts';
+
+const ENDPOINTS: Endpoint[] = Object.values(CONTRACT);
 
 type Json = Record<string, unknown>;
 
 /** The interface as OpenAPI 3.1, made from the schemas that the routes check with. */
 function openApi(): Json {
   const paths: Record<string, Json> = {};
-  for (const endpoint of CONTRACT) {
+  for (const endpoint of ENDPOINTS) {
     const path = `/api${endpoint.path.replace(/:(\w+)/g, '{$1}')}`;
     (paths[path] ??= {})[endpoint.method] = operation(endpoint);
   }
@@ -34,7 +38,7 @@ function openApi(): Json {
   };
 }
 
-function operation({ path, summary, query, body, answer, status = 200 }: Endpoint): Json {
+function operation({ path, summary, query, body, answer: answered, status = 200 }: Endpoint): Json {
   const problem = {
     description: 'What is wrong, in a sentence (RFC 9457)',
     content: { 'application/problem+json': { schema: schemaOf(Problem) } },
@@ -54,16 +58,16 @@ function operation({ path, summary, query, body, answer, status = 200 }: Endpoin
       requestBody: { required: true, content: { 'application/json': { schema: schemaOf(body, 'input') } } },
     }),
     responses: {
-      [status]: { description: answer ? 'Done' : 'Done; there is nothing to say', ...content(answer) },
+      [status]: { description: answered ? 'Done' : 'Done; there is nothing to say', ...content(answered) },
       default: problem,
     },
   };
 }
 
-function content(answer: Endpoint['answer']): Json {
-  if (!answer) return {};
+function content(answered: Endpoint['answer']): Json {
+  if (!answered) return {};
   return {
-    content: typeof answer === 'string' ? { [answer]: {} } : { 'application/json': { schema: schemaOf(answer) } },
+    content: typeof answered === 'string' ? { [answered]: {} } : { 'application/json': { schema: schemaOf(answered) } },
   };
 }
 
@@ -91,17 +95,17 @@ function schemaOf(schema: z.ZodType, io: 'input' | 'output' = 'output'): Json {
 export function openApiRoutes(): Router {
   const routes = Router();
   const description = openApi();
-  routes.get('/openapi.json', (_request, response) => {
+  answer(routes, CONTRACT.openApi, (_question, { response }) => {
     response.json(description);
   });
-  routes.get('/docs', (_request, response) => {
+  answer(routes, CONTRACT.docs, (_question, { response }) => {
     response.type('html').send(docsPage(response.locals.nonce as string));
   });
   return routes;
 }
 
 function docsPage(nonce: string): string {
-  const rows = CONTRACT.map(
+  const rows = ENDPOINTS.map(
     ({ method, path, summary, query, body, answer, status = 200 }) => `
     <article><h2><code>${method.toUpperCase()} /api${path}</code></h2><p>${summary}.</p>
     ${detail('Query', query)}${detail('Body', body)}${typeof answer === 'string' ? `<p>Answers ${status} with <code>${answer}</code>.</p>` : answer ? detail(`Answers ${status}`, answer) : `<p>Answers ${status}.</p>`}</article>`,

@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import express, { Router, type RequestHandler } from 'express';
 import helmet from 'helmet';
-import type { Logger } from '../log.ts';
+import type { Logger } from '../platform/log.ts';
 
 // By name, as this may be part of a built program that lies elsewhere.
 const BUILT = join(dirname(createRequire(import.meta.url).resolve('@pocket-twin/web/package.json')), 'dist');

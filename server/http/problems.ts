@@ -2,8 +2,8 @@ import type { ErrorRequestHandler, RequestHandler, Response } from 'express';
 import * as z from 'zod';
 import type { Problem } from '@pocket-twin/core/schema/problem.ts';
 import { Refusal, type RefusalCode } from '@pocket-twin/core/schema/refusal.ts';
-import { isDatabaseAway } from '../db/isDatabaseAway.ts';
-import type { Logger } from '../log.ts';
+import { isDatabaseAway } from '../platform/database/isDatabaseAway.ts';
+import type { Logger } from '../platform/log.ts';
 
 const STATUS: Record<RefusalCode, number> = {
   'not-found': 404,

@@ -1,8 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import pg from 'pg';
 import { scratchFolder } from '@pocket-twin/media/test/files.ts';
-import { giveDuties } from '../jobs/duties.ts';
-import { createLog } from '../log.ts';
+import { SUBJECTS } from '../subjects.ts';
+import { createLog } from '../platform/log.ts';
 import { startServer, type RunningServer } from '../startServer.ts';
 
 export const LARGEST_BYTES = 1e9;
@@ -37,7 +37,7 @@ export async function startTestServer({ mediaFolders = [], token = null, home }:
     token,
   };
   const server = await startServer(config, createLog('test'));
-  giveDuties(server);
+  for (const { work } of Object.values(SUBJECTS)) work?.(server);
   await server.queue.startWork();
   return { ...server, origin: `http://127.0.0.1:${server.port}`, databaseUrl: url.href };
 }

@@ -1,23 +1,15 @@
 import { createApi, fetchBaseQuery, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
-import type { Batch, SuggestionUsed, UseSuggestion } from '@pocket-twin/core/schema/batch.ts';
+import { CONTRACT } from '@pocket-twin/core/contract/contract.ts';
+import { addressOf, type AnswerOf, type Asked, type Endpoint } from '@pocket-twin/core/contract/endpoint.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import type { Evidence, EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
-import type { Forecast } from '@pocket-twin/core/schema/forecast.ts';
-import { LineupEntry, type LineupIndex, type PairAnswer } from '@pocket-twin/core/schema/lineup.ts';
-import type { Linked, LinkWanted, MediaFolder, MediaListing, NewPlace } from '@pocket-twin/core/schema/mediaFolder.ts';
+import { LineupEntry, type LineupIndex } from '@pocket-twin/core/schema/lineup.ts';
 import { Problem } from '@pocket-twin/core/schema/problem.ts';
-import type { NewProject, Project, ProjectChange } from '@pocket-twin/core/schema/project.ts';
-import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import type { ClipMove, SetupChange, SetupMerge } from '@pocket-twin/core/schema/setup.ts';
-import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { clipNews, type News } from './newsWhileAsking.ts';
 
 /** The lineup's index with its entries by their clips' ids. */
 export type LineupById = Omit<LineupIndex, 'entries'> & { entries: Record<string, LineupEntry> };
 
-type InProject<Body> = { projectId: string } & Body;
-
-const fetched = fetchBaseQuery({ baseUrl: '/api/' });
+const fetched = fetchBaseQuery({ baseUrl: '/api' });
 
 /** A page that is not let in any more, as the start token was changed, leads to where it says how to get in. */
 const ask: typeof fetched = async (...question) => {
@@ -26,137 +18,132 @@ const ask: typeof fetched = async (...question) => {
   return answer;
 };
 
+type Contract = typeof CONTRACT;
+type Answer<Name extends keyof Contract> = AnswerOf<Contract[Name]>;
+type Question<Name extends keyof Contract> = Asked<Contract[Name]>;
+
+/** How an endpoint of the contract is asked; what comes back is checked by its schema. */
+function asks<Name extends keyof Contract>(name: Name) {
+  const endpoint: Endpoint = CONTRACT[name];
+  return {
+    query: (asked: Question<Name>) => addressOf(CONTRACT[name], asked),
+    transformResponse: (answer: unknown) =>
+      (typeof endpoint.answer === 'object' ? endpoint.answer.parse(answer) : undefined) as Answer<Name>,
+  };
+}
+
 /** Everything the server knows but the lineup's rows (rowsSlice.ts), cached; server-sent events keep it fresh (serverEvents.ts). */
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: ask,
   tagTypes: ['Project', 'Lineup', 'Clip', 'Writing'],
   endpoints: (build) => ({
-    listProjects: build.query<Project[], void>({ query: () => 'projects', providesTags: ['Project'] }),
-    getProject: build.query<Project, string>({ query: (id) => `projects/${id}`, providesTags: ['Project'] }),
-    createProject: build.mutation<Project, NewProject>({
-      query: (body) => ({ url: 'projects', method: 'POST', body }),
+    listProjects: build.query<Answer<'listProjects'>, Question<'listProjects'>>({
+      ...asks('listProjects'),
+      providesTags: ['Project'],
+    }),
+    getProject: build.query<Answer<'getProject'>, Question<'getProject'>>({
+      ...asks('getProject'),
+      providesTags: ['Project'],
+    }),
+    createProject: build.mutation<Answer<'createProject'>, Question<'createProject'>>({
+      ...asks('createProject'),
       invalidatesTags: ['Project'],
     }),
-    deleteProject: build.mutation<void, string>({
-      query: (id) => ({ url: `projects/${id}`, method: 'DELETE' }),
+    deleteProject: build.mutation<Answer<'deleteProject'>, Question<'deleteProject'>>({
+      ...asks('deleteProject'),
       invalidatesTags: ['Project'],
     }),
-    restoreProject: build.mutation<Project, string>({
-      query: (id) => ({ url: `projects/${id}/restore`, method: 'POST' }),
+    restoreProject: build.mutation<Answer<'restoreProject'>, Question<'restoreProject'>>({
+      ...asks('restoreProject'),
       invalidatesTags: ['Project'],
     }),
-    changeProject: build.mutation<Project, InProject<ProjectChange>>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}`, method: 'PATCH', body }),
+    changeProject: build.mutation<Answer<'changeProject'>, Question<'changeProject'>>({
+      ...asks('changeProject'),
       invalidatesTags: ['Project'],
     }),
 
-    // Thousands of entries, replaced as a whole or one by one (serverEvents.ts): comparing them each time would be felt.
+    // Thousands of entries, not checked one by one, replaced as a whole or one by one (serverEvents.ts): comparing them each time would be felt.
     lineup: build.query<LineupById, string>({
       structuralSharing: false,
       providesTags: ['Lineup'],
       queryFn: async (projectId, _api, _options, baseQuery) => {
         const { answered } = clipNews.ask();
-        const answer = await baseQuery(`projects/${projectId}/lineup/index`);
+        const answer = await baseQuery(addressOf(CONTRACT.lineupIndex, projectId));
         const news = answered();
         return answer.error ? { error: answer.error } : { data: byId(answer.data as LineupIndex, projectId, news) };
       },
     }),
-    removeClips: build.mutation<Batch, InProject<{ clipIds: string[] }>>({
-      query: ({ projectId, clipIds }) => ({
-        url: `projects/${projectId}/clips/remove`,
-        method: 'POST',
-        body: { clipIds },
-      }),
+    removeClips: build.mutation<Answer<'removeClips'>, Question<'removeClips'>>({
+      ...asks('removeClips'),
       invalidatesTags: ['Project', 'Lineup'],
     }),
-    moveClips: build.mutation<{ setupId: string; batch: Batch }, InProject<ClipMove>>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/clips/move`, method: 'POST', body }),
+    moveClips: build.mutation<Answer<'moveClips'>, Question<'moveClips'>>({
+      ...asks('moveClips'),
       invalidatesTags: ['Lineup'],
     }),
-    changeSetup: build.mutation<Batch, InProject<{ setupId: string } & SetupChange>>({
-      query: ({ projectId, setupId, ...body }) => ({
-        url: `projects/${projectId}/setups/${setupId}`,
-        method: 'PATCH',
-        body,
-      }),
+    changeSetup: build.mutation<Answer<'changeSetup'>, Question<'changeSetup'>>({
+      ...asks('changeSetup'),
       invalidatesTags: ['Lineup'],
     }),
-    splitSetup: build.mutation<Batch, InProject<{ setupId: string }>>({
-      query: ({ projectId, setupId }) => ({ url: `projects/${projectId}/setups/${setupId}/split`, method: 'POST' }),
+    splitSetup: build.mutation<Answer<'splitSetup'>, Question<'splitSetup'>>({
+      ...asks('splitSetup'),
       invalidatesTags: ['Lineup'],
     }),
-    mergeSetups: build.mutation<Batch, InProject<SetupMerge>>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/setups/merge`, method: 'POST', body }),
+    mergeSetups: build.mutation<Answer<'mergeSetups'>, Question<'mergeSetups'>>({
+      ...asks('mergeSetups'),
       invalidatesTags: ['Lineup'],
     }),
-    answerPair: build.mutation<void, InProject<PairAnswer>>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/pairs`, method: 'POST', body }),
+    answerPair: build.mutation<Answer<'answerPair'>, Question<'answerPair'>>({
+      ...asks('answerPair'),
       invalidatesTags: ['Lineup'],
     }),
-    useSuggestion: build.mutation<SuggestionUsed, InProject<UseSuggestion>>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/suggestions`, method: 'POST', body }),
+    useSuggestion: build.mutation<Answer<'useSuggestion'>, Question<'useSuggestion'>>({
+      ...asks('useSuggestion'),
       invalidatesTags: ['Project', 'Lineup'],
     }),
-    undoLast: build.mutation<Batch, string>({
-      query: (projectId) => ({ url: `projects/${projectId}/undo`, method: 'POST' }),
+    undoLast: build.mutation<Answer<'undoLast'>, Question<'undoLast'>>({
+      ...asks('undoLast'),
       invalidatesTags: ['Project', 'Lineup'],
     }),
-    redoNext: build.mutation<Batch, string>({
-      query: (projectId) => ({ url: `projects/${projectId}/redo`, method: 'POST' }),
+    redoNext: build.mutation<Answer<'redoNext'>, Question<'redoNext'>>({
+      ...asks('redoNext'),
       invalidatesTags: ['Project', 'Lineup'],
     }),
 
-    mediaFolders: build.query<MediaFolder[], void>({ query: () => 'media-folders' }),
-    mediaEntries: build.query<MediaListing, { folder: number; path: string }>({
-      query: ({ folder, path }) => ({ url: `media-folders/${folder}/entries`, params: { path } }),
+    mediaFolders: build.query<Answer<'mediaFolders'>, Question<'mediaFolders'>>({ ...asks('mediaFolders') }),
+    mediaEntries: build.query<Answer<'mediaEntries'>, Question<'mediaEntries'>>({
+      ...asks('mediaEntries'),
       keepUnusedDataFor: 0,
     }),
-    link: build.mutation<Linked, InProject<LinkWanted>>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/links`, method: 'POST', body }),
-      invalidatesTags: ['Project', 'Lineup'],
-    }),
-    pointAgain: build.mutation<Clip, { clipId: string } & NewPlace>({
-      query: ({ clipId, ...body }) => ({ url: `clips/${clipId}/source`, method: 'PUT', body }),
-    }),
-    measureAgain: build.mutation<Clip, string>({
-      query: (clipId) => ({ url: `clips/${clipId}/measure`, method: 'POST' }),
-    }),
+    link: build.mutation<Answer<'link'>, Question<'link'>>({ ...asks('link'), invalidatesTags: ['Project', 'Lineup'] }),
+    pointAgain: build.mutation<Answer<'pointAgain'>, Question<'pointAgain'>>({ ...asks('pointAgain') }),
+    measureAgain: build.mutation<Answer<'measureAgain'>, Question<'measureAgain'>>({ ...asks('measureAgain') }),
 
-    getClip: build.query<Clip, string>({
-      query: (id) => `clips/${id}`,
+    getClip: build.query<Answer<'getClip'>, Question<'getClip'>>({
+      ...asks('getClip'),
       providesTags: (_result, _error, id) => [{ type: 'Clip', id }],
     }),
-    renameClip: build.mutation<Clip, { clipId: string; name: string }>({
-      query: ({ clipId, name }) => ({ url: `clips/${clipId}`, method: 'PATCH', body: { name } }),
-    }),
-    keepRepair: build.mutation<Clip, { clipId: string; repair: Repair }>({
-      query: ({ clipId, repair }) => ({ url: `clips/${clipId}/repair`, method: 'PUT', body: { repair } }),
+    renameClip: build.mutation<Answer<'renameClip'>, Question<'renameClip'>>({ ...asks('renameClip') }),
+    keepRepair: build.mutation<Answer<'keepRepair'>, Question<'keepRepair'>>({
+      ...asks('keepRepair'),
       onQueryStarted: takeClip,
     }),
-    undoRepair: build.mutation<Clip, string>({
-      query: (clipId) => ({ url: `clips/${clipId}/repair/undo`, method: 'POST' }),
+    undoRepair: build.mutation<Answer<'undoRepair'>, Question<'undoRepair'>>({
+      ...asks('undoRepair'),
       onQueryStarted: takeClip,
     }),
-    redoRepair: build.mutation<Clip, string>({
-      query: (clipId) => ({ url: `clips/${clipId}/repair/redo`, method: 'POST' }),
+    redoRepair: build.mutation<Answer<'redoRepair'>, Question<'redoRepair'>>({
+      ...asks('redoRepair'),
       onQueryStarted: takeClip,
     }),
-    forecast: build.query<Forecast, { clipId: string; repair: Repair }>({
-      query: ({ clipId, repair }) => ({ url: `clips/${clipId}/forecast`, method: 'POST', body: { repair } }),
-    }),
-    evidence: build.query<Evidence, { clipId: string } & EvidenceWanted>({
-      query: ({ clipId, ...params }) => ({ url: `clips/${clipId}/evidence`, params }),
-      keepUnusedDataFor: 600,
-    }),
-    listWritings: build.query<Writing[], string>({
-      query: (clipId) => `clips/${clipId}/writings`,
+    forecast: build.query<Answer<'forecast'>, Question<'forecast'>>({ ...asks('forecast') }),
+    evidence: build.query<Answer<'evidence'>, Question<'evidence'>>({ ...asks('evidence'), keepUnusedDataFor: 600 }),
+    listWritings: build.query<Answer<'listWritings'>, Question<'listWritings'>>({
+      ...asks('listWritings'),
       providesTags: (_result, _error, id) => [{ type: 'Writing', id }],
     }),
-    write: build.mutation<Writing, { clipId: string; repair: Repair }>({
-      query: ({ clipId, repair }) => ({ url: `clips/${clipId}/writings`, method: 'POST', body: { repair } }),
-      invalidatesTags: ['Writing'],
-    }),
+    write: build.mutation<Answer<'write'>, Question<'write'>>({ ...asks('write'), invalidatesTags: ['Writing'] }),
   }),
 });
 

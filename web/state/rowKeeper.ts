@@ -1,3 +1,5 @@
+import { CONTRACT } from '@pocket-twin/core/contract/contract.ts';
+import { addressOf } from '@pocket-twin/core/contract/endpoint.ts';
 import type { LineupRow } from '@pocket-twin/core/schema/lineup.ts';
 import { inBackground } from '../parts/inBackground.ts';
 import { clipNews } from './newsWhileAsking.ts';
@@ -64,10 +66,11 @@ export class RowKeeper {
 export async function fetchRows(projectId: string, ids: string[]): Promise<LineupRow[]> {
   const { answered } = clipNews.ask();
   try {
-    const answer = await fetch(`/api/projects/${projectId}/rows`, {
-      method: 'POST',
+    const { url, method, body } = addressOf(CONTRACT.rows, { projectId, ids });
+    const answer = await fetch(`/api${url}`, {
+      method,
       headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ ids }),
+      body: JSON.stringify(body),
     });
     if (!answer.ok) throw new Error(`rows: ${answer.status}`);
     const rows = (await answer.json()) as LineupRow[];

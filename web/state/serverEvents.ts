@@ -1,4 +1,4 @@
-import { ServerEvent } from '@pocket-twin/core/schema/changes.ts';
+import { ServerEvent } from '@pocket-twin/core/contract/events.ts';
 import { LineupEntry, type LineupRow } from '@pocket-twin/core/schema/lineup.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { connectionIs } from './connectionSlice.ts';

@@ -70,7 +70,7 @@ interface ListingProps extends Pick<LinkDialogProps, 'choose' | 'onChosen'> {
 }
 
 function Listing({ folders, place: { folder, path }, go, choose, onChosen, close }: ListingProps) {
-  const { data, error } = useMediaEntriesQuery({ folder: folder.index, path });
+  const { data, error } = useMediaEntriesQuery({ index: folder.index, path });
   const [picked, setPicked] = useState<Selection>(new Set());
   const [trouble, setTrouble] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);

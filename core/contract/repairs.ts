@@ -1,0 +1,40 @@
+import { SuggestionUsed, UseSuggestion } from '../schema/batch.ts';
+import { Clip, KeepRepair } from '../schema/clip.ts';
+import { Forecast } from '../schema/forecast.ts';
+import { endpoint } from './endpoint.ts';
+
+export const repairs = {
+  keepRepair: endpoint({
+    method: 'put',
+    path: '/clips/:clipId/repair',
+    summary: 'Keeps a repair',
+    body: KeepRepair,
+    answer: Clip,
+  }),
+  undoRepair: endpoint({
+    method: 'post',
+    path: '/clips/:clipId/repair/undo',
+    summary: 'Goes back to the repair before',
+    answer: Clip,
+  }),
+  redoRepair: endpoint({
+    method: 'post',
+    path: '/clips/:clipId/repair/redo',
+    summary: 'Goes forward again',
+    answer: Clip,
+  }),
+  forecast: endpoint({
+    method: 'post',
+    path: '/clips/:clipId/forecast',
+    summary: 'The levels of what a repair would write',
+    body: KeepRepair,
+    answer: Forecast,
+  }),
+  useSuggestion: endpoint({
+    method: 'post',
+    path: '/projects/:projectId/suggestions',
+    summary: 'Keeps a suggestion on the chosen clips whose suggestion it is, or on each its own',
+    body: UseSuggestion,
+    answer: SuggestionUsed,
+  }),
+};

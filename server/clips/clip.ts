@@ -1,0 +1,141 @@
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize';
+import type { Clip, ClipState, Sketch, SourceState } from '@pocket-twin/core/schema/clip.ts';
+import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import type { LineupSummary } from '@pocket-twin/core/schema/lineup.ts';
+import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
+import { RepairStepRow } from '../repairs/repairStep.ts';
+
+export class ClipRow extends Model<InferAttributes<ClipRow>, InferCreationAttributes<ClipRow>> {
+  declare id: CreationOptional<string>;
+  declare projectId: string;
+  /** The file's own name. */
+  declare name: string;
+  /** What a person calls it instead. */
+  declare displayName: CreationOptional<string | null>;
+  /** The folder it came in, from what was dropped or chosen. */
+  declare folder: CreationOptional<string>;
+  declare bytes: number;
+  declare sourcePath: string;
+  /** The file stays where it was found: not ours to move or remove. */
+  declare linked: CreationOptional<boolean>;
+  declare sourceModifiedMs: CreationOptional<number | null>;
+  declare sourceState: CreationOptional<SourceState>;
+  declare contentHash: CreationOptional<string | null>;
+  declare state: ClipState;
+  declare error: CreationOptional<string | null>;
+  declare inspection: CreationOptional<Inspection | null>;
+  declare facts: CreationOptional<ClipFacts | null>;
+  declare summary: CreationOptional<LineupSummary | null>;
+  declare pcm: CreationOptional<PcmLocation | null>;
+  declare sketch: CreationOptional<Sketch | null>;
+  declare hasStill: CreationOptional<boolean>;
+  declare setupId: CreationOptional<string | null>;
+  /** How many of the clip's repair steps are in force; the rest can be redone. */
+  declare stepsKept: CreationOptional<number>;
+  declare removedAt: CreationOptional<Date | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+function wholeNumber(column: 'bytes' | 'sourceModifiedMs') {
+  return {
+    type: DataTypes.BIGINT,
+    // BIGINT comes as text.
+    get(this: ClipRow) {
+      const value = this.getDataValue(column);
+      return value === null ? null : Number(value);
+    },
+  };
+}
+
+export function initClip(sequelize: Sequelize): void {
+  // A new object each: Sequelize writes the column's name into it.
+  const flag = () => ({ type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false });
+  ClipRow.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
+      projectId: { type: DataTypes.UUID, allowNull: false },
+      name: { type: DataTypes.TEXT, allowNull: false },
+      displayName: DataTypes.TEXT,
+      folder: { type: DataTypes.TEXT, allowNull: false, defaultValue: '' },
+      bytes: { ...wholeNumber('bytes'), allowNull: false },
+      sourcePath: { type: DataTypes.TEXT, allowNull: false },
+      linked: flag(),
+      sourceModifiedMs: wholeNumber('sourceModifiedMs'),
+      sourceState: { type: DataTypes.TEXT, allowNull: false, defaultValue: 'here' },
+      contentHash: DataTypes.TEXT,
+      state: { type: DataTypes.TEXT, allowNull: false },
+      error: DataTypes.TEXT,
+      inspection: DataTypes.JSONB,
+      facts: DataTypes.JSONB,
+      summary: DataTypes.JSONB,
+      pcm: DataTypes.JSONB,
+      sketch: DataTypes.JSONB,
+      hasStill: flag(),
+      setupId: DataTypes.UUID,
+      stepsKept: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+      removedAt: DataTypes.DATE,
+      // A removed clip can be put back for a while, and is nowhere to be seen until then.
+    },
+    { sequelize, tableName: 'clips', timestamps: false, defaultScope: { where: { removedAt: null } } },
+  );
+}
+
+/** A page of a project's clips with all that is known of them, in the order they came. */
+export async function listClips(projectId: string, page: { offset: number; limit: number }): Promise<Clip[]> {
+  const rows = await ClipRow.findAll({
+    where: { projectId },
+    order: [
+      ['createdAt', 'ASC'],
+      ['name', 'ASC'],
+      ['id', 'ASC'],
+    ],
+    ...page,
+  });
+  return clipsOf(rows);
+}
+
+export async function findClip(id: string): Promise<Clip | null> {
+  const row = await ClipRow.findByPk(id);
+  return row ? (await clipsOf([row]))[0] : null;
+}
+
+async function clipsOf(rows: ClipRow[]): Promise<Clip[]> {
+  const steps = await RepairStepRow.findAll({
+    where: { clipId: rows.map((row) => row.id) },
+    order: [['position', 'ASC']],
+  });
+  return rows.map((row) => {
+    const mine = steps.filter((step) => step.clipId === row.id);
+    const { id, projectId, bytes, state, error, linked, sourceState, inspection, facts, hasStill, setupId, sketch } =
+      row;
+    return {
+      id,
+      projectId,
+      bytes,
+      state,
+      error,
+      linked,
+      sourceState,
+      inspection,
+      facts,
+      hasStill,
+      setupId,
+      sketch,
+      name: row.displayName ?? row.name,
+      fileName: row.name,
+      repair: row.stepsKept > 0 ? mine[row.stepsKept - 1].repair : null,
+      canUndo: row.stepsKept > 0,
+      canRedo: row.stepsKept < mine.length,
+      createdAt: row.createdAt.toISOString(),
+    };
+  });
+}

@@ -1,0 +1,50 @@
+import { delimiter, resolve } from 'node:path';
+import * as z from 'zod';
+import { startToken } from './home/startToken.ts';
+
+const Environment = z.object({
+  DATABASE_URL: z.string().min(1),
+  PORT: z.coerce.number().int().min(0).max(65535).default(4820),
+  POCKET_TWIN_HOME: z.string().default('.pocket-twin'),
+  /** The largest file that can be brought in. */
+  POCKET_TWIN_LARGEST_BYTES: z.coerce
+    .number()
+    .positive()
+    .default(64 * 1024 ** 3),
+  /** Folders whose files can be brought in where they lie, several with a colon between. */
+  POCKET_TWIN_MEDIA: z.string().default(''),
+  /** Another origin that may speak to the server: the reloading page in development. */
+  POCKET_TWIN_DEV_ORIGIN: z.string().optional(),
+  /** off: whoever reaches the port is let in, for those who put something of their own before it. */
+  POCKET_TWIN_TOKEN: z
+    .enum(['off', 'on'])
+    .or(z.literal('').transform(() => 'on' as const))
+    .default('on'),
+});
+
+export interface Config {
+  databaseUrl: string;
+  port: number;
+  home: string;
+  largestBytes: number;
+  mediaFolders: string[];
+  devOrigin: string | undefined;
+  /** What a browser must know to be let in; null where nobody is asked. */
+  token: string | null;
+}
+
+export async function readConfig(environment: NodeJS.ProcessEnv = process.env): Promise<Config> {
+  const values = Environment.parse(environment);
+  const home = resolve(values.POCKET_TWIN_HOME);
+  return {
+    databaseUrl: values.DATABASE_URL,
+    port: values.PORT,
+    home,
+    largestBytes: values.POCKET_TWIN_LARGEST_BYTES,
+    mediaFolders: values.POCKET_TWIN_MEDIA.split(delimiter)
+      .filter(Boolean)
+      .map((folder) => resolve(folder)),
+    devOrigin: values.POCKET_TWIN_DEV_ORIGIN,
+    token: values.POCKET_TWIN_TOKEN === 'off' ? null : await startToken(home),
+  };
+}

@@ -1,0 +1,30 @@
+import { access, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { buildDemo } from '@pocket-twin/demo/buildDemo.ts';
+import { copyIn } from '../clips/arrivals.ts';
+import { ProjectRow } from './project.ts';
+
+/**
+ * Builds and loads the demo project, once: a person who removes it does not get it back.
+ * @param onBuild told before the half minute that it takes
+ */
+export async function loadDemo(
+  context: Parameters<typeof copyIn>[0],
+  home: string,
+  onBuild: () => void,
+): Promise<boolean> {
+  const marker = join(home, 'demo-loaded');
+  const loadedBefore = await access(marker).then(
+    () => true,
+    () => false,
+  );
+  if (loadedBefore || (await ProjectRow.count()) > 0) return false;
+  onBuild();
+  const folder = join(home, 'demo');
+  const clips = await buildDemo(folder);
+  const project = await ProjectRow.create({ name: 'The Last Crossing' });
+  for (const { file } of clips) await copyIn(context, { projectId: project.id, path: join(folder, file), name: file });
+  await rm(folder, { recursive: true });
+  await writeFile(marker, '');
+  return true;
+}

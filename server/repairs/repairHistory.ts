@@ -1,0 +1,29 @@
+import { Op, type Transaction } from 'sequelize';
+import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import type { ClipRow } from '../clips/clip.ts';
+import { RepairStepRow } from './repairStep.ts';
+
+/** Keeps a repair after the one in force; what had been undone is gone. Within a transaction that holds the clip's row. */
+export async function keepWithin(clip: ClipRow, repair: Repair, transaction: Transaction): Promise<void> {
+  const inForce = await repairInForce(clip, transaction);
+  // Asked for twice, it is one step.
+  if (inForce && sameRepair(inForce, repair)) return;
+  const channels = clip.inspection?.format.channels;
+  if (channels !== repair.inputChannels) {
+    throw new Refusal(
+      'conflict',
+      `${clip.name} has ${channels ?? 'no measured'} channels; the repair is for ${repair.inputChannels}.`,
+    );
+  }
+  await RepairStepRow.destroy({ where: { clipId: clip.id, position: { [Op.gt]: clip.stepsKept } }, transaction });
+  await RepairStepRow.create({ clipId: clip.id, position: clip.stepsKept + 1, repair }, { transaction });
+  await clip.update({ stepsKept: clip.stepsKept + 1 }, { transaction });
+}
+
+/** The repair that is kept now; null where there is none. */
+export async function repairInForce({ id, stepsKept }: ClipRow, transaction: Transaction): Promise<Repair | null> {
+  if (stepsKept === 0) return null;
+  return (await RepairStepRow.findOne({ where: { clipId: id, position: stepsKept }, transaction }))?.repair ?? null;
+}

@@ -1,0 +1,44 @@
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize';
+import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+
+/** One of the repairs a clip was given, first to last: undo and redo walk along them. */
+export class RepairStepRow extends Model<InferAttributes<RepairStepRow>, InferCreationAttributes<RepairStepRow>> {
+  declare id: CreationOptional<string>;
+  declare clipId: string;
+  /** From 1. */
+  declare position: number;
+  declare repair: Repair;
+  /** Kept together with others in one go. */
+  declare batchId: CreationOptional<string | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export function initRepairStep(sequelize: Sequelize): void {
+  RepairStepRow.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
+      clipId: { type: DataTypes.UUID, allowNull: false },
+      position: { type: DataTypes.INTEGER, allowNull: false },
+      batchId: DataTypes.UUID,
+      repair: {
+        type: DataTypes.JSONB,
+        allowNull: false,
+        get(): Repair {
+          const saved: unknown = this.getDataValue('repair');
+          // Not asked for, there is nothing to read.
+          return saved === undefined ? (saved as never) : savedRepair(saved);
+        },
+      },
+      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+    },
+    { sequelize, tableName: 'repair_steps', timestamps: false },
+  );
+}

@@ -1,0 +1,70 @@
+import { availableParallelism } from 'node:os';
+import { initClip } from './clips/clip.ts';
+import { giveUpInspecting, inspectClip } from './clips/inspectClip.ts';
+import { queueOpenClips } from './clips/openClips.ts';
+import { clipRoutes } from './clips/routes.ts';
+import { initBatch } from './history/batch.ts';
+import { historyRoutes } from './history/routes.ts';
+import { lineupRoutes } from './lineup/routes.ts';
+import { mediaFolderRoutes } from './mediaFolders/routes.ts';
+import { initProject } from './projects/project.ts';
+import { projectRoutes } from './projects/routes.ts';
+import { initRepairStep } from './repairs/repairStep.ts';
+import { repairRoutes } from './repairs/routes.ts';
+import { initClipPair } from './setups/clipPair.ts';
+import { formProjectSetups } from './setups/formSetups.ts';
+import { queueLooseClips } from './setups/looseClips.ts';
+import { setupRoutes } from './setups/routes.ts';
+import { initSetup } from './setups/setup.ts';
+import type { Subject } from './subject.ts';
+import { queueOpenWritings } from './writings/openWritings.ts';
+import { writingRoutes } from './writings/routes.ts';
+import { giveUpWriting, writeRepair } from './writings/writeRepair.ts';
+import { initWriting } from './writings/writing.ts';
+
+/** What the application, the worker and the tests' server are built from. */
+export const SUBJECTS: Record<string, Subject> = {
+  projects: { rows: [initProject], routes: projectRoutes },
+  setups: {
+    rows: [initSetup, initClipPair],
+    routes: setupRoutes,
+    work: (context) =>
+      context.queue.duty(
+        'setups',
+        1,
+        (job) => formProjectSetups(context, job),
+        () => Promise.resolve(),
+      ),
+    queueOpen: queueLooseClips,
+  },
+  clips: {
+    rows: [initClip],
+    routes: clipRoutes,
+    work: (context) =>
+      context.queue.duty(
+        'inspect',
+        availableParallelism(),
+        (job) => inspectClip(context, job),
+        (job, error) => giveUpInspecting(context, job, error),
+      ),
+    queueOpen: (step) => queueOpenClips(step),
+  },
+  lineup: { routes: lineupRoutes },
+  repairs: { rows: [initRepairStep], routes: repairRoutes },
+  history: { rows: [initBatch], routes: historyRoutes },
+  writings: {
+    rows: [initWriting],
+    routes: writingRoutes,
+    work: (context) =>
+      context.queue.duty(
+        'write',
+        1,
+        (job) => writeRepair(context, job),
+        (job, error) => giveUpWriting(context, job, error),
+      ),
+    queueOpen: queueOpenWritings,
+  },
+  mediaFolders: { routes: mediaFolderRoutes },
+};
+
+export const ROWS = Object.values(SUBJECTS).flatMap(({ rows = [] }) => rows);

@@ -1,0 +1,57 @@
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize';
+import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
+import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { Writing } from '@pocket-twin/core/schema/writing.ts';
+
+export class WritingRow extends Model<InferAttributes<WritingRow>, InferCreationAttributes<WritingRow>> {
+  declare id: CreationOptional<string>;
+  declare clipId: string;
+  declare projectId: string;
+  declare repair: Repair;
+  declare state: Writing['state'];
+  declare error: CreationOptional<string | null>;
+  declare receipt: CreationOptional<Receipt | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export function initWriting(sequelize: Sequelize): void {
+  WritingRow.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
+      clipId: { type: DataTypes.UUID, allowNull: false },
+      projectId: { type: DataTypes.UUID, allowNull: false },
+      repair: {
+        type: DataTypes.JSONB,
+        allowNull: false,
+        get(): Repair {
+          const saved: unknown = this.getDataValue('repair');
+          // Not asked for, there is nothing to read.
+          return saved === undefined ? (saved as never) : savedRepair(saved);
+        },
+      },
+      state: { type: DataTypes.TEXT, allowNull: false },
+      error: DataTypes.TEXT,
+      receipt: DataTypes.JSONB,
+      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+    },
+    { sequelize, tableName: 'writings', timestamps: false },
+  );
+}
+
+/** What was written of a clip, newest first. */
+export async function listWritings(clipId: string): Promise<Writing[]> {
+  return (await WritingRow.findAll({ where: { clipId }, order: [['createdAt', 'DESC']] })).map(writingOf);
+}
+
+export function writingOf(row: WritingRow): Writing {
+  const { id, clipId, projectId, state, error, receipt } = row;
+  return { id, clipId, projectId, state, error, receipt, createdAt: row.createdAt.toISOString() };
+}
