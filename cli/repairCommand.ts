@@ -2,17 +2,17 @@ import { mkdir, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { outputSuffixes } from '@pocket-twin/core/repair/plan/outputNames.ts';
+import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import { encodeFlac } from '@pocket-twin/media/write/encodeFlac.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { inspectFile, type Inspected } from '@pocket-twin/media/read/inspectFile.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
-import { writeFiles } from '@pocket-twin/media/write/writeFiles.ts';
+import { writeRepair, type WriteOrder } from '@pocket-twin/media/write/writeRepair.ts';
 import { EXIT } from './exit.ts';
 import { REPAIR_HELP } from './help.ts';
 import { eachFile, type Turn } from './manyFiles.ts';
@@ -39,7 +39,7 @@ export async function repairCommand(args: string[]): Promise<number> {
       (file, turn) => repairOne(file, turn, order),
       (outcome) => {
         process.stdout.write(words.json ? `${JSON.stringify(jsonFor(outcome))}\n` : textFor(outcome));
-        if ('error' in outcome || ('receipt' in outcome.result && readsBackDifferently(outcome.result.receipt)))
+        if ('error' in outcome || ('receipt' in outcome.result && damagedFile(outcome.result.receipt)))
           status = EXIT.off;
         else if ('leftAlone' in outcome.result && outcome.result.mustDecide && status === EXIT.done)
           status = EXIT.found;
@@ -107,36 +107,17 @@ async function write(
         `${target} is an original, and originals are never replaced. Choose another --out.`,
       );
   }
-  const job = {
-    source: pcm!,
-    measured: pcm!.path === file ? measured : null,
-    chunksFrom: inspection.format.container === 'wav' ? file : null,
-    facts,
-    channelNames: facts.trackNames,
+  const job: WriteOrder = {
+    clip: { path: file, name: basename(file), inspection, facts, pcm: pcm!, stamp: measured },
     repair,
+    channelNames: facts.trackNames,
     words: outputWords(words.bits, pcm!.words, flac),
-    targets: flac ? repair.outputs.map((_, i) => join(scratch, `${turn.index}-${i}.wav`)) : finals,
-    overwrite: flac || words.overwrite,
+    targets: finals,
+    flacBy: flac ? scratch : null,
+    overwrite: words.overwrite,
   };
   const options = { onProgress: ({ share }: { share: number }) => turn.onProgress((1 + share) / 2) };
-  const { files, paths, levelGainDb } = await (turn.ownThread
-    ? inThread('write', job, options)
-    : writeFiles(job, options.onProgress));
-  if (flac) {
-    for (let i = 0; i < finals.length; i++) {
-      files[i].name = basename(await encodeFlac(paths[i], finals[i], words.overwrite));
-      await rm(paths[i]);
-    }
-  }
-  return {
-    version: 1,
-    source: basename(file),
-    repair,
-    levelGainDb,
-    before: inspection,
-    files,
-    writtenAt: new Date().toISOString(),
-  };
+  return turn.ownThread ? inThread('write', job, options) : writeRepair(job, options.onProgress);
 }
 
 function outputWords(bits: RepairWords['bits'], source: SampleFormat, flac: boolean): SampleFormat {
@@ -147,10 +128,6 @@ function outputWords(bits: RepairWords['bits'], source: SampleFormat, flac: bool
   if (bits) return { kind: 'integer', bits: bits === '16' ? 16 : 24 };
   if (flac && (source.kind === 'float' || source.bits > 24)) return { kind: 'integer', bits: 24 };
   return source;
-}
-
-function readsBackDifferently({ files }: Receipt): boolean {
-  return files.some(({ proof }) => proof.differingFrames > 0);
 }
 
 type Told = Parameters<Parameters<typeof eachFile<Repaired>>[2]>[0];

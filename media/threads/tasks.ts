@@ -10,7 +10,7 @@ import { gatherEvidence } from '../read/gatherEvidence.ts';
 import { inspectFile, measureLaterPart } from '../read/inspectFile.ts';
 import { readSketch } from '../read/sketch.ts';
 import { writeStillOf } from '../picture/still.ts';
-import { writeFiles } from '../write/writeFiles.ts';
+import { writeRepair } from '../write/writeRepair.ts';
 
 type OnProgress = (progress: Progress) => void;
 
@@ -34,7 +34,7 @@ export const tasks = {
   },
   look: (input: { path: string; workingCopy?: string }, onProgress: OnProgress) =>
     inspectFile(input.path, { workingCopy: input.workingCopy, onProgress }),
-  write: writeFiles,
+  write: writeRepair,
   measurePart: measureLaterPart,
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),
   forecast: (input: { source: PcmLocation; repair: Repair }) => forecastRepair(input.source, input.repair),

@@ -1,9 +1,9 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
+import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
 import { writtenNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
-import type { WriteJob } from '@pocket-twin/core/contract/jobs.ts';
-import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
+import type { FileStamp, WriteJob } from '@pocket-twin/core/contract/jobs.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
@@ -39,20 +39,22 @@ export async function writeRepair(context: WriteContext, { writingId, seen }: Wr
   const facts = clip.facts ?? noFacts(clip.pcm.channels);
   const channelNames = channelNamesOf(setup, facts, clip.pcm.channels);
   try {
-    const written = await inThread(
+    const receipt = await inThread(
       'write',
       {
-        source: clip.pcm,
-        measured:
-          clip.linked && clip.sourceModifiedMs !== null && clip.pcm.path === clip.sourcePath
-            ? { bytes: clip.bytes, modifiedMs: clip.sourceModifiedMs, identity: seen?.identity ?? null }
-            : null,
-        chunksFrom: clip.inspection.format.container === 'wav' ? clip.sourcePath : null,
-        facts,
-        channelNames,
+        clip: {
+          path: clip.sourcePath,
+          name: clip.name,
+          inspection: clip.inspection,
+          facts,
+          pcm: clip.pcm,
+          stamp: stampOf(clip, seen ?? null),
+        },
         repair: writing.repair,
+        channelNames,
         words: clip.pcm.words,
         targets: writtenNames(writing.repair, clip.name, channelNames).map((name) => join(folder, name)),
+        flacBy: null,
         overwrite: true,
       },
       {
@@ -64,16 +66,7 @@ export async function writeRepair(context: WriteContext, { writingId, seen }: Wr
           ),
       },
     );
-    const receipt: Receipt = {
-      version: 1,
-      source: clip.name,
-      repair: writing.repair,
-      levelGainDb: written.levelGainDb,
-      before: clip.inspection,
-      files: written.files,
-      writtenAt: new Date().toISOString(),
-    };
-    const damaged = written.files.find(({ proof }) => proof.differingFrames > 0);
+    const damaged = damagedFile(receipt);
     await keep(
       context,
       writing,
@@ -89,6 +82,13 @@ export async function writeRepair(context: WriteContext, { writingId, seen }: Wr
     if (!(error instanceof Refusal) || error.code === 'interrupted') throw error;
     await keep(context, writing, { state: 'failed', error: error.message });
   }
+}
+
+/** What a linked file was when it was measured; a file of our own is nobody's to replace. */
+function stampOf({ linked, bytes, sourceModifiedMs }: ClipRow, seen: FileStamp | null): FileStamp | null {
+  return linked && sourceModifiedMs !== null
+    ? { bytes, modifiedMs: sourceModifiedMs, identity: seen?.identity ?? null }
+    : null;
 }
 
 /** The clip's row says that it is written. */

@@ -1,0 +1,78 @@
+import { rm } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
+import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
+import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
+import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { encodeFlac } from './encodeFlac.ts';
+import { proveRendered, renderFile, type RenderJob } from './renderFile.ts';
+
+/** A clip as it was measured. */
+export interface MeasuredClip {
+  /** The recording's file. */
+  path: string;
+  /** What it is called in the receipt. */
+  name: string;
+  inspection: Inspection;
+  facts: ClipFacts;
+  pcm: PcmLocation;
+  /** What the file was then, where it is other people's and may be replaced meanwhile. */
+  stamp: FileStamp | null;
+}
+
+export interface WriteOrder {
+  clip: MeasuredClip;
+  repair: Repair;
+  /** One an input channel; they follow the routes. */
+  channelNames: (string | null)[];
+  /** How samples are stored; the clip's own words where nothing else is asked. */
+  words: SampleFormat;
+  /** One path for each of the repair's outputs. */
+  targets: string[];
+  /** A folder on the same disk, where targets are FLAC: those are encoded from WAVs that lie there meanwhile. */
+  flacBy: string | null;
+  overwrite: boolean;
+}
+
+/**
+ * The one way in which a repair is written: its files under their names, with the chunks that the recording carries, read back and compared.
+ * @returns what was done, with proof. @throws Refusal where it can't be written
+ */
+export async function writeRepair(order: WriteOrder, onProgress: (progress: Progress) => void): Promise<Receipt> {
+  const { clip, repair, targets, flacBy } = order;
+  const job: RenderJob = {
+    repair,
+    source: clip.pcm,
+    // Of a working copy nobody but us knows.
+    measured: clip.pcm.path === clip.path ? clip.stamp : null,
+    chunksFrom: clip.inspection.format.container === 'wav' ? clip.path : null,
+    facts: clip.facts,
+    channelNames: order.channelNames,
+    words: order.words,
+    targets: flacBy === null ? targets : targets.map((target) => join(flacBy, `${basename(target)}.wav`)),
+    overwrite: flacBy !== null || order.overwrite,
+    onProgress: (share) => onProgress({ stage: 'writing', share }),
+  };
+  const rendered = await renderFile(job);
+  onProgress({ stage: 'proving', share: 0 });
+  const files = await proveRendered(job, rendered);
+  if (flacBy !== null) {
+    for (const [i, path] of rendered.paths.entries()) {
+      files[i].name = basename(await encodeFlac(path, targets[i], order.overwrite));
+      await rm(path);
+    }
+  }
+  return {
+    version: 1,
+    source: clip.name,
+    repair,
+    levelGainDb: rendered.levelGainDb,
+    before: clip.inspection,
+    files,
+    writtenAt: new Date().toISOString(),
+  };
+}
