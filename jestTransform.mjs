@@ -6,12 +6,13 @@ const OWN_MATH = 'const { Math } = globalThis;';
 
 /** @param {object} options of SWC */
 function createTransformer(options) {
+  /** @type {any} */
   const inner = swc(options);
-  const own = (result) => ({ ...result, code: OWN_MATH + result.code });
+  const own = (/** @type {{ code: string }} */ result) => ({ ...result, code: OWN_MATH + result.code });
   return {
     ...inner,
-    process: (...from) => own(inner.process(...from)),
-    processAsync: async (...from) => own(await inner.processAsync(...from)),
+    process: (/** @type {unknown[]} */ ...from) => own(inner.process(...from)),
+    processAsync: async (/** @type {unknown[]} */ ...from) => own(await inner.processAsync(...from)),
   };
 }
 

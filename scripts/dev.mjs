@@ -19,7 +19,7 @@ await runScript(async () => {
   const postgres = process.env.DATABASE_URL ? null : new EmbeddedPostgres(home);
   const environment = {
     ...process.env,
-    DATABASE_URL: process.env.DATABASE_URL || (await postgres.start()),
+    DATABASE_URL: process.env.DATABASE_URL || (await postgres?.start()),
     POCKET_TWIN_HOME: home,
     PORT: port,
     POCKET_TWIN_SERVER: `http://localhost:${port}`,

@@ -8,6 +8,7 @@ const CHECKS = {
   types: ['tsc', '--noEmit', '-p', 'tsconfig.json'],
   // core by itself: without what only a page or only Node has.
   core: ['tsc', '--noEmit', '-p', 'core/tsconfig.json'],
+  scripts: ['tsc', '--noEmit', '-p', 'scripts/tsconfig.json'],
   linter: ['eslint', '.'],
   unused: ['knip', '--no-config-hints'],
   walls: ['depcruise', '--config', '.dependency-cruiser.cjs', ...FOLDERS],

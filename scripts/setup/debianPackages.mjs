@@ -18,7 +18,7 @@ export function ensureDebianPackages(names) {
   const missing = names.filter((name) => !PRESENT[name]());
   if (missing.length === 0) return;
   const byHand = `sudo apt-get update && sudo apt-get install -y ${missing.join(' ')}`;
-  const asRoot = process.getuid() === 0 ? [] : ['sudo', '-n'];
+  const asRoot = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
   if (asRoot.length > 0 && spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status !== 0) {
     throw new SetupProblem(`Missing on this machine: ${missing.join(', ')}. Install it with: ${byHand}`);
   }

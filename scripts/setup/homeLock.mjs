@@ -21,7 +21,9 @@ export class HomeLock {
   /** @throws SetupProblem where another start has this home */
   async take() {
     const taken = await new Promise((resolve, reject) => {
-      this.server.once('error', (error) => (error.code === 'EADDRINUSE' ? resolve(true) : reject(error)));
+      this.server.once('error', (/** @type {NodeJS.ErrnoException} */ error) =>
+        error.code === 'EADDRINUSE' ? resolve(true) : reject(error),
+      );
       this.server.listen(this.name, () => resolve(false));
     });
     // Alone it keeps nothing running.

@@ -17,7 +17,7 @@ import { createServer } from 'node:net';
 import { basename, dirname, join, resolve } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { postgresBin } from './debianPackages.mjs';
-import { SetupProblem } from './setupProblem.mjs';
+import { codeOf, SetupProblem } from './setupProblem.mjs';
 
 const USER = 'pocket_twin';
 const LOOK_EVERY_MS = 500;
@@ -32,7 +32,7 @@ export class EmbeddedPostgres {
   constructor(home) {
     mkdirSync(home, { recursive: true });
     this.home = resolve(home);
-    this.account = process.getuid() === 0 ? postgresAccount() : null;
+    this.account = process.getuid?.() === 0 ? postgresAccount() : null;
     if (this.account) chmodSync(this.home, 0o711);
     this.data = this.reachable(this.home) ? join(this.home, 'postgres') : hiddenHomeFor(this.home);
     this.log = join(dirname(this.data), 'postgres.log');
@@ -84,7 +84,7 @@ export class EmbeddedPostgres {
     mkdirSync(made, { recursive: true, mode: 0o700 });
     writeFileSync(this.log, '', { flag: 'a' });
     const passwordFile = `${made}.password`;
-    writeFileSync(passwordFile, this.password, { mode: 0o600 });
+    writeFileSync(passwordFile, this.password ?? '', { mode: 0o600 });
     if (this.account) {
       for (const path of [made, this.log, passwordFile]) chownSync(path, this.account.uid, this.account.gid);
     }
@@ -111,7 +111,7 @@ export class EmbeddedPostgres {
       try {
         rmSync(join(dirname(this.data), name), { recursive: true, force: true });
       } catch (error) {
-        if (!['ENOTEMPTY', 'ENOENT', 'EBUSY'].includes(error.code)) throw error;
+        if (!['ENOTEMPTY', 'ENOENT', 'EBUSY'].includes(codeOf(error))) throw error;
       }
     }
   }
@@ -148,7 +148,7 @@ export class EmbeddedPostgres {
       if (readlinkSync(`/proc/${pid}/cwd`) === realpathSync(this.data)) return pid;
     } catch (error) {
       // It is somebody else's: not ours.
-      if (error.code !== 'ENOENT' && error.code !== 'EACCES') throw error;
+      if (!['ENOENT', 'EACCES'].includes(codeOf(error))) throw error;
     }
     return null;
   }
@@ -192,7 +192,7 @@ function freePort() {
     const server = createServer();
     server.once('error', failed);
     server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address();
+      const { port } = /** @type {import('node:net').AddressInfo} */ (server.address());
       server.close(() => found(port));
     });
   });

@@ -1,6 +1,6 @@
 import { mkdirSync, statfsSync } from 'node:fs';
 import { createServer } from 'node:net';
-import { SetupProblem } from './setupProblem.mjs';
+import { codeOf, SetupProblem } from './setupProblem.mjs';
 
 const LEAST_FREE_BYTES = 300 * 1024 ** 2;
 
@@ -15,7 +15,9 @@ export function ensureRoom(folder) {
   try {
     mkdirSync(folder, { recursive: true });
   } catch (error) {
-    throw new SetupProblem(`The folder ${folder} can’t be made (${error.code}). Choose another with POCKET_TWIN_HOME.`);
+    throw new SetupProblem(
+      `The folder ${folder} can’t be made (${codeOf(error)}). Choose another with POCKET_TWIN_HOME.`,
+    );
   }
   const { bavail, bsize } = statfsSync(folder);
   if (bavail * bsize < LEAST_FREE_BYTES) {

@@ -11,3 +11,8 @@ export async function runScript(main) {
     process.exitCode = 1;
   }
 }
+
+/** @param {unknown} error of the system */
+export function codeOf(error) {
+  return String(/** @type {NodeJS.ErrnoException} */ (error).code);
+}
