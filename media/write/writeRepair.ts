@@ -12,7 +12,7 @@ import { encodeFlac } from './encodeFlac.ts';
 import { proveRendered, renderFile, type RenderJob } from './renderFile.ts';
 
 /** A clip as it was measured. */
-export interface MeasuredClip {
+interface MeasuredClip {
   /** The recording's file. */
   path: string;
   /** What it is called in the receipt. */
