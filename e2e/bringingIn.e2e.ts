@@ -117,17 +117,14 @@ test('a folder is brought in with its structure; an upload pauses and goes on', 
   await writeFile(join(folder, 'shoot', 'list.txt'), 'not a recording');
   const page = await app.open('/', complaints);
   await newProject(page, 'Folders');
-  await page.route('**/api/uploads/*', async (route) => {
-    if (route.request().method() === 'PATCH') await new Promise((resolve) => setTimeout(resolve, 2500));
-    await route.continue().catch(() => undefined);
-  });
+  const release = await holdUploads(page);
   await page.getByRole('button', { name: 'Other ways to add clips' }).click();
   const chooser = page.waitForEvent('filechooser');
   await page.getByRole('menuitem', { name: 'A whole folder' }).click();
   await (await chooser).setFiles(join(folder, 'shoot'));
   await page.getByRole('button', { name: 'Pause a.wav' }).click();
   await page.getByText('paused').waitFor();
-  await page.unroute('**/api/uploads/*');
+  await release();
   await page.getByRole('button', { name: 'Go on with a.wav' }).click();
   await clipRow(page, 'a.wav').filter({ hasText: 'Only the left side' }).waitFor();
   const folders = await page.evaluate(async () => {
@@ -154,16 +151,30 @@ test('an upload on its way can be cancelled', async () => {
   await newProject(page, 'Slow line');
   const path = join(await scratchFolder(), 'long.wav');
   await writeFile(path, wavBytes([chatter(0.1, 40, 1), noise(0.001, 40, 2)]));
-  await page.route('**/api/uploads/*', async (route) => {
-    if (route.request().method() === 'PATCH') await new Promise((resolve) => setTimeout(resolve, 3000));
-    await route.continue().catch(() => undefined);
-  });
+  const release = await holdUploads(page);
   await bringIn(page, path);
   await page.getByRole('button', { name: 'Cancel long.wav' }).click();
   await page.getByRole('button', { name: 'Cancel long.wav' }).waitFor({ state: 'detached' });
   await page.getByText('Drop your clips here.').waitFor();
+  await release();
   await page.close();
 });
+
+/** Nothing that is sent up arrives until it is let go. */
+async function holdUploads(page: Page): Promise<() => Promise<void>> {
+  let letGo = (): void => undefined;
+  const free = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route('**/api/uploads/*', async (route) => {
+    if (route.request().method() === 'PATCH') await free;
+    await route.continue().catch(() => undefined);
+  });
+  return async () => {
+    letGo();
+    await page.unroute('**/api/uploads/*');
+  };
+}
 
 /** Lets the first bytes of the next upload through; `then` ends that request, or leaves it open. Answers with the offsets that uploads went on from. */
 async function letThrough(

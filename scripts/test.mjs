@@ -24,7 +24,7 @@ await runScript(async () => {
   try {
     const environment = { TEST_DATABASE_URL: await postgres.start(), LOG_LEVEL: 'error' };
     jest('jest.config.js', scratch, environment, totals);
-    jest('e2e/jest.config.js', scratch, environment, totals, ['--runInBand']);
+    jest('e2e/jest.config.js', scratch, environment, totals, ['--maxWorkers=2']);
   } finally {
     postgres.stop();
     rmSync(scratch, { recursive: true, force: true });
