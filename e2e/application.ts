@@ -221,6 +221,13 @@ export async function undoLast(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Undo', exact: true, disabled: false }).click();
 }
 
+/** The browser notes answers that were no success: here they are the test's own doing, at least one, and nothing else is among them. */
+export function expectOnlyOwn(complaints: string[], own: RegExp): void {
+  const noted = complaints.splice(0);
+  expect(noted).not.toEqual([]);
+  expect(noted.filter((text) => !own.test(text))).toEqual([]);
+}
+
 /** Leaves one clip in the lineup, and waits until it is the only one. */
 export async function searchFor(page: Page, name: string): Promise<void> {
   await page.getByLabel('Search clips').fill(name);

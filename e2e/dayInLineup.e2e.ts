@@ -4,6 +4,7 @@ import {
   chooseClip,
   clipRow,
   expectNothingSerious,
+  expectOnlyOwn,
   newProject,
   openOnBench,
 } from './application.ts';
@@ -130,8 +131,7 @@ test('bad links say what is missing, a clip stays in its project, a deleted proj
   await page.getByText('There is no project at that address.').waitFor();
   await page.goto(`${app.origin}${projectPath}/bench/nonsense`);
   await page.getByText('There is no clip at that address.').waitFor();
-  // The browser notes the answers; they are this test's own doing.
-  expect(complaints.splice(0).every((text) => text.includes('404'))).toBe(true);
+  expectOnlyOwn(complaints, /404/);
 
   await page.goto(`${app.origin}/`);
   await page.getByRole('button', { name: 'More for First film' }).click();
@@ -162,7 +162,7 @@ test('offline, the bench says so and offers to try again', async () => {
   await page.unroute('**/api/clips/*');
   await page.getByRole('button', { name: 'Try again' }).click();
   await page.getByRole('heading', { name: 'Only the left side carries speech.' }).waitFor();
-  expect(complaints.splice(0).every((text) => /ERR_INTERNET_DISCONNECTED|Failed to load/.test(text))).toBe(true);
+  expectOnlyOwn(complaints, /ERR_INTERNET_DISCONNECTED|Failed to load/);
   await page.context().close();
 });
 

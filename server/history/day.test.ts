@@ -37,7 +37,10 @@ async function project(
   const id = await client.newProject();
   for (const [name, sound] of clips) await client.upload(id, name, wavBytes(SOUNDS[sound]));
   const found = await client.settled(id, clips.length);
-  await until(async () => (await index(id)).entries.every(({ setupId }) => setupId !== null));
+  await until(async () => {
+    const { entries } = await index(id);
+    return entries.length === clips.length && entries.every(({ setupId }) => setupId !== null);
+  });
   return { id, ids: new Map(found.map((clip) => [clip.name, clip.id])) };
 }
 

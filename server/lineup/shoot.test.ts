@@ -291,7 +291,10 @@ test('a folder is linked without copying; what moves or changes is said and can 
   expect((await link()).body).toEqual({ clips: 2, skipped: [] });
   expect((await link()).body).toEqual({ clips: 0, skipped: [] });
   const clips = await client.settled(projectId, 2);
-  expect(clips.every(({ linked, sourceState }) => linked && sourceState === 'here')).toBe(true);
+  expect(clips.map(({ linked, sourceState }) => [linked, sourceState])).toEqual([
+    [true, 'here'],
+    [true, 'here'],
+  ]);
   const rows = await client.rowsOf(projectId, 'sort=name&grouped=false');
   expect(rows.map(({ folder }) => folder)).toEqual(['card', 'card/day 2']);
 
