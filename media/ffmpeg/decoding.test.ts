@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { jest } from '@jest/globals';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { confined } from './confine.ts';
-import { decodeToPipe } from './ffmpeg.ts';
+import { decodeToPipe } from './decode.ts';
 import { inspectFile } from '../read/inspectFile.ts';
 import { StallClock } from './stallClock.ts';
 import { scratchFolder, writeTestWav } from '../test/files.ts';
@@ -74,7 +74,7 @@ test('what was read to its end keeps nobody alive: a command in the terminal end
   const path = await flac(0.2);
   const program = `
     import { existsSync, readdirSync, readFileSync } from 'node:fs';
-    import { decodeToPipe } from ${JSON.stringify(new URL('ffmpeg.ts', import.meta.url).href)};
+    import { decodeToPipe } from ${JSON.stringify(new URL('decode.ts', import.meta.url).href)};
     const isThere = (pid) => existsSync('/proc/' + pid) && readFileSync('/proc/' + pid + '/comm', 'utf8').trim() === 'ffmpeg';
     const children = () => readdirSync('/proc/self/task').flatMap((id) => readFileSync('/proc/self/task/' + id + '/children', 'utf8').split(' ').filter(Boolean));
     const run = decodeToPipe({ path: ${JSON.stringify(path)}, demuxer: 'flac' }, { stream: 0, codec: 'pcm_s24le', sampleRate: 48000, mostSeconds: 100 });

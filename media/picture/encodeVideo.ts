@@ -1,5 +1,5 @@
 import { once } from 'node:events';
-import { runEncoder } from '../ffmpeg/ffmpeg.ts';
+import { runEncoder } from '../ffmpeg/encode.ts';
 
 export interface VideoEncoding {
   picture: { width: number; height: number; framesPerSecond: number; frames: Iterable<Uint8Array> };

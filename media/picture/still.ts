@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { identifyContainer } from '../read/container.ts';
-import { readStill } from '../ffmpeg/ffmpeg.ts';
+import { readStill } from '../ffmpeg/still.ts';
 import { FileSource } from '../read/fileSource.ts';
 
 // Past the slate or the black that many takes begin with.

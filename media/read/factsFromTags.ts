@@ -1,7 +1,7 @@
 import { noFacts, type ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import { type FrameRate } from '@pocket-twin/core/time/frameRates.ts';
 import { secondsFromTimecode } from '@pocket-twin/core/time/timecode.ts';
-import type { Probed, ProbedStream } from '../ffmpeg/ffmpeg.ts';
+import type { Probed, ProbedStream } from '../ffmpeg/probe.ts';
 
 // Where the makers of recorders and cameras write their names, most telling first.
 const RECORDER_TAGS = [

@@ -1,3 +1,4 @@
+import { secondsOfFrames } from '@pocket-twin/core/time/spans.ts';
 import '../threads/fullSpeedKernels.ts';
 import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
 import { evidenceOf } from '@pocket-twin/core/measure/pair/evidence.ts';
@@ -35,7 +36,7 @@ export async function gatherEvidence(location: PcmLocation, wanted: EvidenceWant
         )
       : null;
     return {
-      ...evidenceOf(measurement, [1, 2], match, start / sampleRate, end / sampleRate),
+      ...evidenceOf(measurement, [1, 2], match, secondsOfFrames({ startFrame: start, endFrame: end }, sampleRate)),
       channels: [wanted.left, wanted.right],
     };
   } finally {

@@ -1,5 +1,5 @@
 import { rm } from 'node:fs/promises';
-import { runEncoder } from '../ffmpeg/ffmpeg.ts';
+import { runEncoder } from '../ffmpeg/encode.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
 
 /**

@@ -1,11 +1,6 @@
-import {
-  DataTypes,
-  Model,
-  type CreationOptional,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type Sequelize,
-} from 'sequelize';
+import { DataTypes, Model } from 'sequelize';
+import { cameAt, flag, idOfOther, ownId, text } from '../platform/database/columns.ts';
+import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
 import type { Clip, ClipState, Sketch, SourceState } from '@pocket-twin/core/schema/clip.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
@@ -56,22 +51,20 @@ function wholeNumber(column: 'bytes' | 'sourceModifiedMs') {
 }
 
 export function initClip(sequelize: Sequelize): void {
-  // A new object each: Sequelize writes the column's name into it.
-  const flag = () => ({ type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false });
   ClipRow.init(
     {
-      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
-      projectId: { type: DataTypes.UUID, allowNull: false },
-      name: { type: DataTypes.TEXT, allowNull: false },
+      id: ownId(),
+      projectId: idOfOther(),
+      name: text(),
       displayName: DataTypes.TEXT,
       folder: { type: DataTypes.TEXT, allowNull: false, defaultValue: '' },
       bytes: { ...wholeNumber('bytes'), allowNull: false },
-      sourcePath: { type: DataTypes.TEXT, allowNull: false },
+      sourcePath: text(),
       linked: flag(),
       sourceModifiedMs: wholeNumber('sourceModifiedMs'),
       sourceState: { type: DataTypes.TEXT, allowNull: false, defaultValue: 'here' },
       contentHash: DataTypes.TEXT,
-      state: { type: DataTypes.TEXT, allowNull: false },
+      state: text(),
       error: DataTypes.TEXT,
       inspection: DataTypes.JSONB,
       facts: DataTypes.JSONB,
@@ -81,7 +74,7 @@ export function initClip(sequelize: Sequelize): void {
       hasStill: flag(),
       setupId: DataTypes.UUID,
       stepsKept: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
-      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+      createdAt: cameAt(),
       removedAt: DataTypes.DATE,
       // A removed clip can be put back for a while, and is nowhere to be seen until then.
     },

@@ -1,11 +1,6 @@
-import {
-  DataTypes,
-  Model,
-  type CreationOptional,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type Sequelize,
-} from 'sequelize';
+import { DataTypes, Model } from 'sequelize';
+import { cameAt, flag, idOfOther, ownId, text } from '../platform/database/columns.ts';
+import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
 import type { Batch } from '@pocket-twin/core/schema/batch.ts';
 import type { SetupsChange } from '../setups/setupsChange.ts';
 
@@ -27,14 +22,14 @@ export class BatchRow extends Model<InferAttributes<BatchRow>, InferCreationAttr
 export function initBatch(sequelize: Sequelize): void {
   BatchRow.init(
     {
-      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
-      projectId: { type: DataTypes.UUID, allowNull: false },
-      kind: { type: DataTypes.TEXT, allowNull: false },
-      label: { type: DataTypes.TEXT, allowNull: false },
+      id: ownId(),
+      projectId: idOfOther(),
+      kind: text(),
+      label: text(),
       clips: { type: DataTypes.INTEGER, allowNull: false },
       change: DataTypes.JSONB,
-      undone: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
-      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+      undone: flag(),
+      createdAt: cameAt(),
     },
     { sequelize, tableName: 'batches', timestamps: false },
   );

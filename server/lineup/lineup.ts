@@ -41,50 +41,18 @@ const ENTRY_COLUMNS = `
   c.facts->'frameRate' is not null and c.facts->'frameRate' <> 'null'::jsonb as "ownFrameRate", ${STANDING_COLUMNS}`;
 
 function entryOf(row: EntryColumns & { clipName: string }, projectFrameRate: FrameRate | null): LineupEntry {
-  const {
-    id,
-    fileName,
-    folder,
-    setupId,
-    error,
-    severity,
-    verdict,
-    side,
-    headline,
-    fact,
-    cause,
-    durationSeconds,
-    channels,
-    leftLufs,
-    rightLufs,
-    balanceLu,
-    startSeconds,
-  } = row;
+  const { clipName, keptRepair, sourceState, createdAt, ownFrameRate, state, action, name, kept, verified, ...same } =
+    row;
+  const { startSeconds } = same;
   return {
-    id,
-    fileName,
-    folder,
-    setupId,
-    error,
-    severity,
-    verdict,
-    side,
-    headline,
-    fact,
-    cause,
-    durationSeconds,
-    channels,
-    leftLufs,
-    rightLufs,
-    balanceLu,
-    startSeconds,
-    name: row.clipName,
-    standing: standingOf(standingFactsOf(row)),
-    suggestion: row.name,
-    kept: row.keptRepair === null ? null : repairName(savedRepair(row.keptRepair)),
-    wantsFrameRate: projectFrameRate === null && startSeconds !== null && startSeconds > 0 && !row.ownFrameRate,
-    lost: row.sourceState !== 'here',
-    cameAtMs: row.createdAt.getTime(),
+    ...same,
+    name: clipName,
+    standing: standingOf(standingFactsOf({ state, action, name, kept, verified, severity: same.severity })),
+    suggestion: name,
+    kept: keptRepair === null ? null : repairName(savedRepair(keptRepair)),
+    wantsFrameRate: projectFrameRate === null && startSeconds !== null && startSeconds > 0 && !ownFrameRate,
+    lost: sourceState !== 'here',
+    cameAtMs: createdAt.getTime(),
   };
 }
 

@@ -1,13 +1,6 @@
-import {
-  DataTypes,
-  Model,
-  QueryTypes,
-  type CreationOptional,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type Sequelize,
-  type Transaction,
-} from 'sequelize';
+import { DataTypes, Model, QueryTypes } from 'sequelize';
+import { cameAt, ownId, text } from '../platform/database/columns.ts';
+import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize, Transaction } from 'sequelize';
 import { playsWrong, standingOf } from '@pocket-twin/core/lineup/standing.ts';
 import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
 import { Project } from '@pocket-twin/core/schema/project.ts';
@@ -30,13 +23,13 @@ export class ProjectRow extends Model<InferAttributes<ProjectRow>, InferCreation
 export function initProject(sequelize: Sequelize): void {
   ProjectRow.init(
     {
-      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
-      name: { type: DataTypes.TEXT, allowNull: false },
+      id: ownId(),
+      name: text(),
       archivedAt: DataTypes.DATE,
       intake: DataTypes.TEXT,
       frameRate: DataTypes.JSONB,
       removedAt: DataTypes.DATE,
-      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+      createdAt: cameAt(),
     },
     { sequelize, tableName: 'projects', timestamps: false, defaultScope: { where: { removedAt: null } } },
   );

@@ -1,11 +1,6 @@
-import {
-  DataTypes,
-  Model,
-  type CreationOptional,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type Sequelize,
-} from 'sequelize';
+import { DataTypes, Model } from 'sequelize';
+import { cameAt, idOfOther, ownId } from '../platform/database/columns.ts';
+import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
 import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 
@@ -24,8 +19,8 @@ export class RepairStepRow extends Model<InferAttributes<RepairStepRow>, InferCr
 export function initRepairStep(sequelize: Sequelize): void {
   RepairStepRow.init(
     {
-      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
-      clipId: { type: DataTypes.UUID, allowNull: false },
+      id: ownId(),
+      clipId: idOfOther(),
       position: { type: DataTypes.INTEGER, allowNull: false },
       batchId: DataTypes.UUID,
       repair: {
@@ -37,7 +32,7 @@ export function initRepairStep(sequelize: Sequelize): void {
           return saved === undefined ? (saved as never) : savedRepair(saved);
         },
       },
-      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+      createdAt: cameAt(),
     },
     { sequelize, tableName: 'repair_steps', timestamps: false },
   );

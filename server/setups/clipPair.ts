@@ -1,4 +1,5 @@
 import { DataTypes, Model, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize';
+import { idOfOther, text } from '../platform/database/columns.ts';
 import type { PairProposal } from '@pocket-twin/core/schema/lineup.ts';
 
 /** Two clips that were found to be the left and the right of one recording, and what a person said of it. */
@@ -14,8 +15,8 @@ export function initClipPair(sequelize: Sequelize): void {
     {
       leftId: { type: DataTypes.UUID, primaryKey: true },
       rightId: { type: DataTypes.UUID, primaryKey: true },
-      projectId: { type: DataTypes.UUID, allowNull: false },
-      state: { type: DataTypes.TEXT, allowNull: false },
+      projectId: idOfOther(),
+      state: text(),
     },
     { sequelize, tableName: 'clip_pairs', timestamps: false },
   );

@@ -1,11 +1,6 @@
-import {
-  DataTypes,
-  Model,
-  type CreationOptional,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type Sequelize,
-} from 'sequelize';
+import { DataTypes, Model } from 'sequelize';
+import { cameAt, flag, idOfOther, ownId, text } from '../platform/database/columns.ts';
+import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
 import type { Intake, Setup } from '@pocket-twin/core/schema/setup.ts';
 import type { ClipVerdict, Side } from '@pocket-twin/core/schema/verdict.ts';
 
@@ -30,13 +25,11 @@ export class SetupRow extends Model<InferAttributes<SetupRow>, InferCreationAttr
 }
 
 export function initSetup(sequelize: Sequelize): void {
-  // A new object each: Sequelize writes the column's name into it.
-  const flag = () => ({ type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false });
   SetupRow.init(
     {
-      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
-      projectId: { type: DataTypes.UUID, allowNull: false },
-      name: { type: DataTypes.TEXT, allowNull: false },
+      id: ownId(),
+      projectId: idOfOther(),
+      name: text(),
       explanation: { type: DataTypes.TEXT, allowNull: false, defaultValue: '' },
       verdict: DataTypes.TEXT,
       side: DataTypes.TEXT,
@@ -48,7 +41,7 @@ export function initSetup(sequelize: Sequelize): void {
       mixed: flag(),
       rolesGiven: flag(),
       intakeGiven: flag(),
-      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+      createdAt: cameAt(),
     },
     { sequelize, tableName: 'setups', timestamps: false },
   );

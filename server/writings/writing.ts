@@ -1,11 +1,6 @@
-import {
-  DataTypes,
-  Model,
-  type CreationOptional,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type Sequelize,
-} from 'sequelize';
+import { DataTypes, Model } from 'sequelize';
+import { cameAt, idOfOther, ownId, text } from '../platform/database/columns.ts';
+import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
 import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
@@ -25,9 +20,9 @@ export class WritingRow extends Model<InferAttributes<WritingRow>, InferCreation
 export function initWriting(sequelize: Sequelize): void {
   WritingRow.init(
     {
-      id: { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 },
-      clipId: { type: DataTypes.UUID, allowNull: false },
-      projectId: { type: DataTypes.UUID, allowNull: false },
+      id: ownId(),
+      clipId: idOfOther(),
+      projectId: idOfOther(),
       repair: {
         type: DataTypes.JSONB,
         allowNull: false,
@@ -37,10 +32,10 @@ export function initWriting(sequelize: Sequelize): void {
           return saved === undefined ? (saved as never) : savedRepair(saved);
         },
       },
-      state: { type: DataTypes.TEXT, allowNull: false },
+      state: text(),
       error: DataTypes.TEXT,
       receipt: DataTypes.JSONB,
-      createdAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+      createdAt: cameAt(),
     },
     { sequelize, tableName: 'writings', timestamps: false },
   );

@@ -14,7 +14,10 @@ const hiss = (db: number, seed: number): Float64Array => noise(amplitudeFromDb(d
 async function evidence(sides: [Float64Array, Float64Array]): Promise<Evidence> {
   const measurement = measure(sides);
   return Evidence.parse(
-    evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), 0, SECONDS),
+    evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), {
+      startSeconds: 0,
+      endSeconds: SECONDS,
+    }),
   );
 }
 
@@ -78,7 +81,10 @@ test('the balance over time says by how much a side is quieter, and when it fall
 test('it stays small however long the clip is', async () => {
   const [long, other] = [chatter(0.1, 900, 4, 8000), chatter(0.1, 900, 5, 8000)];
   const measurement = measure([long, other], 8000);
-  const found = evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf([long, other])), 0, 900);
+  const found = evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf([long, other])), {
+    startSeconds: 0,
+    endSeconds: 900,
+  });
   expect(JSON.stringify(found).length).toBeLessThan(150_000);
   expect(found.balance.leftDb.length).toBeLessThanOrEqual(240);
 });

@@ -1,3 +1,4 @@
+import type { SecondsSpan } from '../../time/spans.ts';
 import type { Evidence, MatchEvidence } from '../../schema/evidence.ts';
 import { levelOrNull } from '../../schema/inspection.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
@@ -17,8 +18,7 @@ export function evidenceOf(
   measurement: Measurement,
   channels: [number, number],
   match: PairMatch | null,
-  startSeconds: number,
-  endSeconds: number,
+  { startSeconds, endSeconds }: SecondsSpan,
 ): Evidence {
   const [left, right] = channels.map((channel) => measurement.channels[channel - 1].blockSpeechPower);
   const group = Math.max(1, Math.ceil(left.length / MOST_STEPS));

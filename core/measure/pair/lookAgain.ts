@@ -15,13 +15,16 @@ export async function lookAgain(
   measurement: Measurement,
   channels: [number, number],
   read: SoundReader,
-  blocks: BlockSpan = { startBlock: 0, endBlock: measurement.channels[0].blockPower.length },
-  mostActive = MOST_ACTIVE,
+  { blocks = wholeOf(measurement), mostActive = MOST_ACTIVE }: { blocks?: BlockSpan; mostActive?: number } = {},
 ): Promise<PairMatch | null> {
   const { sampleRate, blockSeconds, frames } = measurement;
   const [left, right] = channels.map((channel) => measurement.channels[channel - 1]);
   const stretches = chooseStretches([left, right], { sampleRate, blockSeconds, ...blocks, frames, mostActive });
   return stretches.active.length === 0 ? null : matchStretches(stretches, channels, sampleRate, read);
+}
+
+function wholeOf({ channels }: Measurement): BlockSpan {
+  return { startBlock: 0, endBlock: channels[0].blockPower.length };
 }
 
 async function matchStretches(

@@ -22,6 +22,7 @@ import {
   plainRatio,
   powersAt,
   sumPowers,
+  type SharedPowers,
 } from '../spectra/nullDepths.ts';
 import { fitShortFilter, type FilterExample } from '../spectra/shortFilter.ts';
 
@@ -105,6 +106,8 @@ const MOST_FILTER_STRETCHES = 12;
 const FILTER_SECONDS = 0.17;
 // Where the sides share this little, no filter is worth looking for.
 const HOPELESS_INCOHERENT = 0.5;
+// Where the sides null this deep as they are, no filter is needed.
+const ALIGNED_ENOUGH_DB = -45;
 // Where a filter leaves less than this, no longer one is needed.
 const DEEP_ENOUGH_DB = -26;
 
@@ -115,43 +118,30 @@ export function matchMargin(sampleRate: number): number {
 
 /** Scales the sounds it is given in place: they are as much as all else that a second look holds. */
 export function matchPair(input: MatchInput): PairMatch {
-  const { sampleRate, margin, active, pauses } = input;
+  const { active, pauses, margin } = input;
   const scope = scopeOf(active, margin);
   makeEquallyLoud(input);
-  const length = active[0].left.length - 2 * margin;
-  const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate));
-  const inner = (sound: Float64Array, shift = 0): Float64Array =>
-    sound.subarray(margin + shift, sound.length - margin + shift);
-  const correlograms = active.map(({ left, right }) => finder.correlate(inner(left), inner(right)));
-  const correlogram = sumOfCorrelograms(correlograms);
-  const arrival = strongestArrival(correlogram);
+  const { correlograms, correlogram, arrival } = correlated(input);
   const shift = Math.round(arrival.delaySamples);
-
-  const spectrumOf = (sounds: StretchSound[], lag: number): CrossSpectrum => {
-    const size = Math.min(nearestPowerOfTwo(SPECTRUM_SECONDS * sampleRate), 2 ** Math.floor(Math.log2(length)));
-    const meter = new CrossSpectrumMeter(sampleRate, size);
-    for (const { left, right } of sounds) meter.push(inner(left), inner(right, lag));
-    return meter.finish();
-  };
-  const spectrum = spectrumOf(active, shift);
-  const noise = pauses.length > 0 ? spectrumOf(pauses, shift) : null;
+  const spectrum = spectrumOf(input, active, shift);
+  const noise = pauses.length > 0 ? spectrumOf(input, pauses, shift) : null;
   const fraction = refineDelay(spectrum, arrival.height < 0 ? -1 : 1);
   const aligned = powersAt(spectrum, fraction);
   const alignedNoise = noise && powersAt(noise, fraction);
-  const innerPairs = (sounds: StretchSound[]): [Float64Array, Float64Array][] =>
-    sounds.map(({ left, right }) => [inner(left), inner(right)]);
-  const level = sumPowers(innerPairs(active));
-  const levelNoise = pauses.length > 0 ? sumPowers(innerPairs(pauses)) : null;
+  const level = powersOf(active, margin);
+  const levelNoise = pauses.length > 0 ? powersOf(pauses, margin) : null;
   const alignedDb = nullDepth(aligned, alignedNoise);
   const gain = bestGain(aligned, alignedNoise);
   const filters =
-    incoherentShare(spectrum) < HOPELESS_INCOHERENT && alignedDb > -45 ? filterBothWays(input, shift) : null;
+    incoherentShare(spectrum) < HOPELESS_INCOHERENT && alignedDb > ALIGNED_ENOUGH_DB
+      ? filterBothWays(input, shift)
+      : null;
   const matchedDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
   const arrivals = active.map((sound, i) => ({
     ...strongestArrival(correlograms[i]),
     startFrame: sound.startFrame,
-    levelDifferenceDb: levelDifference(inner(sound.left), inner(sound.right)),
+    levelDifferenceDb: levelDifference(within(sound.left, margin), within(sound.right, margin)),
   }));
   return {
     stretches: active.length,
@@ -179,6 +169,32 @@ export function matchPair(input: MatchInput): PairMatch {
     noise,
     scope,
   };
+}
+
+/** A sound without the room around it, or as much later. */
+function within(sound: Float64Array, margin: number, lag = 0): Float64Array {
+  return sound.subarray(margin + lag, sound.length - margin + lag);
+}
+
+function correlated({ sampleRate, margin, active }: MatchInput) {
+  const length = active[0].left.length - 2 * margin;
+  const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate));
+  const correlograms = active.map(({ left, right }) => finder.correlate(within(left, margin), within(right, margin)));
+  const correlogram = sumOfCorrelograms(correlograms);
+  return { correlograms, correlogram, arrival: strongestArrival(correlogram) };
+}
+
+/** Of some stretches, with the right side so many samples earlier. */
+function spectrumOf({ sampleRate, margin }: MatchInput, sounds: StretchSound[], lag: number): CrossSpectrum {
+  const length = sounds[0].left.length - 2 * margin;
+  const size = Math.min(nearestPowerOfTwo(SPECTRUM_SECONDS * sampleRate), 2 ** Math.floor(Math.log2(length)));
+  const meter = new CrossSpectrumMeter(sampleRate, size);
+  for (const { left, right } of sounds) meter.push(within(left, margin), within(right, margin, lag));
+  return meter.finish();
+}
+
+function powersOf(sounds: StretchSound[], margin: number): SharedPowers {
+  return sumPowers(sounds.map(({ left, right }) => [within(left, margin), within(right, margin)]));
 }
 
 // How far a quiet stretch is raised: further, and its noise would count for more than its sound.

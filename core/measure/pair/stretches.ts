@@ -1,6 +1,6 @@
 import { STANDS_OUT_DB } from '../boundaries.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
-import type { BlockSpan } from '../../time/spans.ts';
+import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import type { ChannelMeasurement } from '../measurement.ts';
 import { noiseFloorPower, percentile } from '../stream/noiseFloor.ts';
 
@@ -44,69 +44,90 @@ export interface StretchRange extends BlockSpan {
  * of them is not left out.
  */
 export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement], range: StretchRange): Stretches {
-  const { sampleRate, blockSeconds, startBlock: from, endBlock: to, mostActive } = range;
-  const length = Math.round(STRETCH_SECONDS * sampleRate);
-  const blocks = Math.max(1, Math.ceil(STRETCH_SECONDS / blockSeconds));
-  // From here on blocks count from the start of the range.
-  const relative = sides.map(({ blockSpeechPower }) => {
-    // What was recorded differently has a floor of its own.
-    const inRange = blockSpeechPower.subarray(from, to);
-    const floor = noiseFloorPower(inRange) || Number.MIN_VALUE;
-    return inRange.map((power) => power / floor);
-  });
-  const least = relative.map((ratios) =>
-    percentile(ratios, 0.95) < MOVES ? Infinity : Math.min(STANDS_OUT, NEARLY_LOUD * percentile(ratios, 0.75)),
-  );
-  const count = to - from;
-  const steady = least.every((value) => value === Infinity);
+  const count = blocksIn(range);
+  const length = Math.max(1, Math.ceil(STRETCH_SECONDS / range.blockSeconds));
+  const overFloor = sides.map((side) => ratiosToFloor(side, range));
+  const least = overFloor.map(leastActive);
+  const isSteady = least.every((value) => value === Infinity);
   // Of each side and of both; 0 where a side is steady.
-  const [left, right] = relative.map((ratios, side) => ratios.map((ratio) => ratio / least[side]));
+  const [left, right] = overFloor.map((ratios, side) => ratios.map((ratio) => ratio / least[side]));
   const either = left.map((value, i) => Math.max(value, right[i]));
   const loudness = [left, right, either];
-  const stretchAt = (block: number): Stretch => {
-    const startFrame = Math.round((from + block) * blockSeconds * sampleRate);
-    return { startFrame, frames: Math.min(length, range.frames - startFrame) };
-  };
-  const starts = (parts: number, worth: (block: number, part: number) => number, enough: number): Stretch[] => {
-    const found: Stretch[] = [];
-    for (let part = 0; part < parts; part++) {
-      const first = Math.floor((part * count) / parts);
-      const last = Math.max(first + 1, Math.floor(((part + 1) * count) / parts) - blocks + 1);
-      let [best, most] = [first, worth(first, part)];
-      for (let block = first + 1; block < last; block++) {
-        const value = worth(block, part);
-        if (value > most) [best, most] = [block, value];
-      }
-      if (most >= enough) found.push(stretchAt(best));
-    }
-    return found;
-  };
-  const meanOver = (block: number, values: Float64Array): number => {
-    let total = 0;
-    for (let i = block; i < Math.min(block + blocks, count); i++) total += values[i];
-    return total / blocks;
-  };
   const louderSide = (block: number, part: number): number => {
-    const one = meanOver(block, loudness[part % 3]);
-    return one >= 1 ? one : meanOver(block, either);
+    const one = meanOver(loudness[part % 3], block, length);
+    return one >= 1 ? one : meanOver(either, block, length);
   };
-  const quietness = (block: number): number => {
-    let worst = 0;
-    for (const ratios of relative) {
-      let [loudest, quietest] = [0, Infinity];
-      for (let i = block; i < Math.min(block + blocks, count); i++) {
-        loudest = Math.max(loudest, ratios[i]);
-        quietest = Math.min(quietest, ratios[i]);
-      }
-      if (quietest === 0 || loudest / quietest > STEADY) return -Infinity;
-      worst = Math.max(worst, loudest);
-    }
-    return -worst;
-  };
+  const chosen = (parts: number, worth: Worth, enough: number): Stretch[] =>
+    bestOfParts({ count, length, parts }, worth, enough).map((block) => stretchAt(range, block));
   return {
-    active: starts(partsOf(count, blocks, mostActive), steady ? () => 0 : louderSide, steady ? 0 : 1),
-    pauses: steady ? [] : starts(partsOf(count, 2 * blocks, MOST_PAUSES), quietness, -NEAR_FLOOR),
+    active: chosen(partsOf(count, length, range.mostActive), isSteady ? () => 0 : louderSide, isSteady ? 0 : 1),
+    pauses: isSteady
+      ? []
+      : chosen(partsOf(count, 2 * length, MOST_PAUSES), (block) => quietness(overFloor, block, length), -NEAR_FLOOR),
   };
+}
+
+/** How much a stretch speaks for itself that begins at a block, counted from the start of the range, in one of its parts. */
+type Worth = (block: number, part: number) => number;
+
+/** What was recorded differently has a floor of its own. */
+function ratiosToFloor({ blockSpeechPower }: ChannelMeasurement, { startBlock, endBlock }: BlockSpan): Float64Array {
+  const inRange = blockSpeechPower.subarray(startBlock, endBlock);
+  const floor = noiseFloorPower(inRange) || Number.MIN_VALUE;
+  return inRange.map((power) => power / floor);
+}
+
+/** From here on a side is active; nowhere, where it is steady. */
+function leastActive(overFloor: Float64Array): number {
+  return percentile(overFloor, 0.95) < MOVES
+    ? Infinity
+    : Math.min(STANDS_OUT, NEARLY_LOUD * percentile(overFloor, 0.75));
+}
+
+function stretchAt({ startBlock, blockSeconds, sampleRate, frames }: StretchRange, block: number): Stretch {
+  const startFrame = Math.round((startBlock + block) * blockSeconds * sampleRate);
+  return { startFrame, frames: Math.min(Math.round(STRETCH_SECONDS * sampleRate), frames - startFrame) };
+}
+
+/** The block with which the best stretch of each part begins, where it is good enough. */
+function bestOfParts(
+  { count, length, parts }: { count: number; length: number; parts: number },
+  worth: Worth,
+  enough: number,
+): number[] {
+  const found: number[] = [];
+  for (let part = 0; part < parts; part++) {
+    const first = Math.floor((part * count) / parts);
+    const last = Math.max(first + 1, Math.floor(((part + 1) * count) / parts) - length + 1);
+    let [best, most] = [first, worth(first, part)];
+    for (let block = first + 1; block < last; block++) {
+      const value = worth(block, part);
+      if (value > most) [best, most] = [block, value];
+    }
+    if (most >= enough) found.push(best);
+  }
+  return found;
+}
+
+function meanOver(values: Float64Array, block: number, length: number): number {
+  let total = 0;
+  for (let i = block; i < Math.min(block + length, values.length); i++) total += values[i];
+  return total / length;
+}
+
+/** Minus the loudest block over its floor; -Infinity where a side moves or is digital silence. */
+function quietness(overFloor: Float64Array[], block: number, length: number): number {
+  let worst = 0;
+  for (const ratios of overFloor) {
+    let [loudest, quietest] = [0, Infinity];
+    for (let i = block; i < Math.min(block + length, ratios.length); i++) {
+      loudest = Math.max(loudest, ratios[i]);
+      quietest = Math.min(quietest, ratios[i]);
+    }
+    if (quietest === 0 || loudest / quietest > STEADY) return -Infinity;
+    worst = Math.max(worst, loudest);
+  }
+  return -worst;
 }
 
 function partsOf(count: number, blocks: number, most: number): number {

@@ -77,6 +77,8 @@ export function pairSegments(
   }));
 }
 
+type BlockSums = [left: number, right: number, product: number];
+
 /** Which states a block allows, a bit each as `bitOf` has them; null where nothing sounds. */
 type BlockFacts = number | null;
 
@@ -95,11 +97,11 @@ function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pai
   return dropouts.map((dropout, i) => {
     const [l, r, product] = [left.blockSpeechPower[i], right.blockSpeechPower[i], pair.blockSpeechProduct[i]];
     if (l + r <= NOTHING_POWER) return null;
-    if (isExactCopy(l, r, product)) return allowedStates(l, r, product, 0, 0);
+    if (isExactCopy(l, r, product)) return allowedStates([l, r, product], [0, 0]);
     if (dropout !== null) return dropout === 'left' ? RIGHT_ONLY : LEFT_ONLY;
     const allowedOver = (leftUnder: number, rightUnder: number): BlockFacts =>
       l > STANDS_OUT * leftUnder || r > STANDS_OUT * rightUnder
-        ? allowedStates(l, r, product, leftUnder, rightUnder)
+        ? allowedStates([l, r, product], [leftUnder, rightUnder])
         : null;
     // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
     const before = allowedOver(leftNoise.before[i], rightNoise.before[i]);
@@ -131,7 +133,8 @@ function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right
   return turns >= TURNS ? dropped.map(() => null) : dropped;
 }
 
-function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): number {
+/** What a block's powers and product allow. @param noise of either side, taken off */
+function allowedStates([l, r, product]: BlockSums, [leftNoise, rightNoise]: [number, number]): number {
   const [left, right] = [Math.max(l - leftNoise, 0), Math.max(r - rightNoise, 0)];
   const unsure = BLOCK_NOISE_SHARE * (leftNoise + rightNoise);
   const reach = (unsure + 1e-12 * (l + r)) / (l + r);

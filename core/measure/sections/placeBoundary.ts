@@ -60,7 +60,8 @@ export async function placeBoundary(
   const [learntTo, learntFrom] = [frameAt(before.endBlock), frameAt(after.startBlock)];
   const count = Math.floor(((last - first) * blockSeconds * rate) / frame);
   const margin = Math.max(Math.abs(lagOf(before)), Math.abs(lagOf(after))) + TAPS;
-  const sides = await whitened(read, Math.round(first * blockSeconds * sampleRate), count * frame, margin, halvings);
+  const startFrame = Math.round(first * blockSeconds * sampleRate);
+  const sides = await whitened(read, startFrame, { length: count * frame + 2 * margin, margin, halvings });
   const sound = { sides, margin, frame };
   const between = { from: learntTo, to: learntFrom };
   const [asBefore, asAfter] = [
@@ -75,15 +76,12 @@ export async function placeBoundary(
   return first + Math.round((best * frame) / rate / blockSeconds);
 }
 
-/** Both sides at a lower rate and with a flatter spectrum, with `margin` samples more at either end. */
+/** Both sides at a lower rate and with a flatter spectrum, `length` samples with `margin` before the first frame and after the last. */
 async function whitened(
   read: PairReader,
   startFrame: number,
-  count: number,
-  margin: number,
-  halvings: number,
+  { length, margin, halvings }: { length: number; margin: number; halvings: number },
 ): Promise<[Float64Array, Float64Array]> {
-  const length = count + 2 * margin;
   const sides: [Float64Array, Float64Array] = [new Float64Array(length), new Float64Array(length)];
   const around = LOWERING_MARGIN + 1;
   const piece = READ_FRAMES >> halvings;
@@ -140,8 +138,8 @@ interface Fit {
 /** How some frames fit what is learnt from others, both ways round. */
 function fitOf({ sides: [left, right], ...frames }: FramedSound, lag: number, learnt: Windows, asked: Windows): Fit {
   const [oneWay, otherWay] = [
-    fitOneWay(left, right, lag, frames, learnt, asked),
-    fitOneWay(right, left, -lag, frames, learnt, asked),
+    fitOneWay({ ...frames, source: left, target: right, lag }, learnt, asked),
+    fitOneWay({ ...frames, source: right, target: left, lag: -lag }, learnt, asked),
   ];
   return {
     cost: oneWay.cost.map((cost, i) => cost + otherWay.cost[i]),
@@ -149,15 +147,14 @@ function fitOf({ sides: [left, right], ...frames }: FramedSound, lag: number, le
   };
 }
 
-/** @param lag how many samples the target comes later than the source */
-function fitOneWay(
-  source: Float64Array,
-  target: Float64Array,
-  lag: number,
-  { margin, frame }: Omit<FramedSound, 'sides'>,
-  learnt: Windows,
-  asked: Windows,
-): Fit {
+interface OneWay extends Omit<FramedSound, 'sides'> {
+  source: Float64Array;
+  target: Float64Array;
+  /** How many samples the target comes later than the source. */
+  lag: number;
+}
+
+function fitOneWay({ source, target, lag, margin, frame }: OneWay, learnt: Windows, asked: Windows): Fit {
   const example = (first: number, frames: number): [Float64Array, Float64Array] => {
     const start = margin + first * frame;
     const sourceStart = start - lag - TAPS / 2;

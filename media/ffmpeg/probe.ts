@@ -1,0 +1,120 @@
+import { basename } from 'node:path';
+import { CONFINED, FFPROBE, QUIET, type CodedInput } from './coded.ts';
+import { Run } from './run.ts';
+
+const LARGEST_ANSWER_BYTES = 64 * 1024 ** 2;
+
+export interface ProbedStream {
+  codec: string;
+  sampleRate: number;
+  channels: number;
+  layout: string | null;
+  /** FFmpeg's name of the decoder's sample type: s16, s32p, fltp, ... */
+  sampleType: string;
+  /** Bits the codec says it carries; 0 where it has no depth. */
+  bits: number;
+  name: string | null;
+}
+
+/** What FFmpeg sees in a file. */
+export interface Probed {
+  audio: ProbedStream[];
+  encrypted: boolean;
+  hasPicture: boolean;
+  /** Pictures a second as "25/1"; null where there is no picture. */
+  pictureRate: string | null;
+  /** What the container says; null where it does not. */
+  durationSeconds: number | null;
+  /** Of the container and its streams, lower case; the container's own win. */
+  tags: Record<string, string>;
+}
+
+type Described = Record<string, unknown> & { tags?: Record<string, string>; disposition?: { attached_pic?: number } };
+
+interface SeenPacket {
+  side_data_list?: { side_data_type?: string }[];
+}
+
+const PACKETS_SEEN = 8;
+
+export async function probeFile(input: CodedInput): Promise<Probed> {
+  // A container may call an encrypted stream by the codec inside; then only its packets say so. Held to the list of decoders, the probe would not tell
+  // of a file at all that has one stream of another kind.
+  const run = new Run(
+    FFPROBE,
+    [
+      ...QUIET,
+      ...CONFINED,
+      '-f',
+      input.demuxer,
+      '-of',
+      'json',
+      '-show_streams',
+      '-show_format',
+      '-show_packets',
+      '-read_intervals',
+      `%+#${PACKETS_SEEN}`,
+      `file:${input.path}`,
+    ],
+    basename(input.path),
+  );
+  const pieces: Buffer[] = [];
+  let bytes = 0;
+  for await (const piece of run.pieces()) {
+    bytes += piece.length;
+    if (bytes > LARGEST_ANSWER_BYTES) break;
+    pieces.push(piece);
+  }
+  if (bytes > LARGEST_ANSWER_BYTES) run.stop();
+  else await run.complaint();
+  return probedFrom(Buffer.concat(pieces).toString());
+}
+
+function probedFrom(answer: string): Probed {
+  const { streams = [], format = {}, packets = [] } = parsed(answer);
+  const encrypted = packets.some(({ side_data_list: extras = [] }) =>
+    extras.some(({ side_data_type: type }) => type === 'Encryption info'),
+  );
+  const picture = streams.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
+  const tags: Record<string, string> = {};
+  for (const { tags: found = {} } of [...streams, format])
+    for (const [key, value] of Object.entries(found)) tags[key.toLowerCase()] = value;
+  const durationSeconds = Number(format.duration);
+  return {
+    audio: streams.filter((stream) => stream.codec_type === 'audio').map(probedStream),
+    encrypted: encrypted || streams.some((stream) => ENCRYPTED_TAGS.includes(String(stream.codec_tag_string))),
+    hasPicture: picture !== undefined,
+    pictureRate: picture ? String(picture.r_frame_rate) : null,
+    durationSeconds: durationSeconds > 0 ? durationSeconds : null,
+    tags,
+  };
+}
+
+/** A file that is too damaged to be told of is one without streams. */
+function parsed(answer: string): { streams?: Described[]; format?: Described; packets?: SeenPacket[] } {
+  try {
+    return JSON.parse(answer || '{}') as ReturnType<typeof parsed>;
+  } catch {
+    return {};
+  }
+}
+
+// A language tells two tracks apart only where it is one.
+const NO_LANGUAGE = 'und';
+// Names that muxers write by themselves.
+const EMPTY_NAMES = /^(sound ?handler|.*media handler|core media audio)$/i;
+const ENCRYPTED_TAGS = ['enca', 'drms'];
+
+function probedStream({ tags = {}, ...stream }: Described): ProbedStream {
+  const language = tags.language === NO_LANGUAGE ? undefined : tags.language;
+  const name = tags.title ?? tags.handler_name?.trim();
+  return {
+    codec: String(stream.codec_name ?? 'unknown'),
+    sampleRate: Number(stream.sample_rate ?? 0),
+    channels: Number(stream.channels ?? 0),
+    layout: stream.channel_layout ? String(stream.channel_layout) : null,
+    sampleType: String(stream.sample_fmt),
+    bits: Number(stream.bits_per_raw_sample ?? 0) || Number(stream.bits_per_sample ?? 0),
+    name: name && !EMPTY_NAMES.test(name) ? name.slice(0, 200) : (language ?? null),
+  };
+}
