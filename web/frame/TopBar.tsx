@@ -4,11 +4,12 @@ import { Link } from 'react-aria-components';
 import styled from 'styled-components';
 import { appearanceChosen } from '../state/appearanceSlice.ts';
 import { useAppDispatch } from '../state/store.ts';
+import type { Place } from './places.ts';
 import { Button } from '../parts/Button.tsx';
 
 interface TopBarProps {
   projectName?: string;
-  places?: { name: string; to: string; count?: number; current: boolean }[];
+  places?: Place[];
   children?: ReactNode;
 }
 
@@ -29,10 +30,10 @@ export function TopBar({ projectName, places = [], children }: TopBarProps) {
         <Places>
           {places.map(({ name, to, count, current }) => (
             <li key={name}>
-              <Place href={to} aria-current={current ? 'page' : undefined}>
+              <PlaceLink href={to} aria-current={current ? 'page' : undefined}>
                 {name}
                 {count !== undefined && <span className="numeric">{count}</span>}
-              </Place>
+              </PlaceLink>
             </li>
           ))}
         </Places>
@@ -75,7 +76,7 @@ const Home = styled(Link)`
 const Mark = styled.svg`flex: none;`;
 const ProjectName = styled.span`color: var(--soft); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; max-width: 28ch;`;
 const Places = styled.ul`display: flex; gap: 4px;`;
-const Place = styled(Link)`
+const PlaceLink = styled(Link)`
   display: inline-flex; gap: 8px; align-items: center; padding: 7px 13px; border-radius: 99px; text-decoration: none; font-weight: 600; color: var(--soft);
   span { font-size: 12px; }
   &[data-hovered] { color: var(--ink); }

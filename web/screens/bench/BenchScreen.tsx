@@ -12,6 +12,7 @@ import { AfterFirst } from '../../parts/AfterFirst.tsx';
 import { Button } from '../../parts/Button.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Body, Screen, Soft } from '../../parts/Screen.tsx';
+import { placesOf } from '../../frame/places.ts';
 import { TopBar } from '../../frame/TopBar.tsx';
 import type { Player } from '../../listen/player.ts';
 import { useFocusHome } from '../../parts/useFocusHome.ts';
@@ -51,10 +52,7 @@ export function BenchScreen() {
   const failure = projectError ?? error;
   return (
     <Screen>
-      <TopBar
-        projectName={project?.name}
-        places={[{ name: 'Lineup', to: `/projects/${projectId}`, count: project?.clips, current: false }]}
-      />
+      <TopBar projectName={project?.name} places={placesOf({ projectId, project }, null)} />
       <Body>
         {isElsewhere && (
           <>
@@ -115,10 +113,7 @@ function Bench({ clip, queue, project, refetch }: BenchProps) {
     <Screen>
       <TopBar
         projectName={project?.name}
-        places={[
-          { name: 'Lineup', to: `/projects/${clip.projectId}`, count: project?.clips, current: false },
-          { name: 'Bench', to: `/projects/${clip.projectId}/bench/${clip.id}`, current: true },
-        ]}
+        places={placesOf({ projectId: clip.projectId, project, clipId: clip.id }, 'Bench')}
       >
         <Soft role="status">
           {actions.isKept ? 'Repair kept' : clip.repair ? 'Something else is kept' : 'No repair kept yet'}

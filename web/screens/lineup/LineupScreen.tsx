@@ -24,6 +24,7 @@ import { useScreenKeys } from '../../parts/keys.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { ProjectDialog } from '../../frame/ProjectDialog.tsx';
 import { Body, Screen, Sheet, Soft } from '../../parts/Screen.tsx';
+import { placesOf } from '../../frame/places.ts';
 import { TopBar } from '../../frame/TopBar.tsx';
 import { useFocusHome } from '../../parts/useFocusHome.ts';
 import { useTitle } from '../../parts/useTitle.ts';
@@ -69,7 +70,7 @@ export function LineupScreen() {
     <Screen>
       <TopBar
         projectName={project?.name}
-        places={[{ name: 'Lineup', to: `/projects/${projectId}`, count: total, current: true }]}
+        places={placesOf({ projectId, project: total === undefined ? undefined : { clips: total } }, 'Lineup')}
       >
         <ProjectButtons
           projectId={projectId}
