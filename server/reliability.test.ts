@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { readlinkSync } from 'node:fs';
-import { access, mkdir, open, readdir, rename, rm, statfs, utimes, writeFile } from 'node:fs/promises';
+import fs, { readlinkSync } from 'node:fs';
+import { access, mkdir, open, readFile, readdir, rename, rm, statfs, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import pg from 'pg';
 import { contentHash } from '@pocket-twin/media/disk/contentHash.ts';
@@ -286,6 +286,67 @@ test('a sweep frees what nobody needs, and nothing else', async () => {
   expect(await readdir(folders.written)).not.toContain(written);
 });
 
+test('a disk that fails for a moment under a file that comes up costs a retry, and not a byte', async () => {
+  const projectId = await client.newProject();
+  const [id, bytes] = [randomUUID(), wavBytes([chatter(0.1, 20, 1), noise(0.001, 20, 2)])];
+  const url = `${server.origin}/api/uploads`;
+  await fetch(url, {
+    method: 'POST',
+    headers: {
+      ...TUS,
+      'Upload-Length': String(bytes.length),
+      'Upload-Metadata': encoded({ id, filename: 'take.wav', projectId }),
+    },
+  });
+  const send = (offset: number) =>
+    fetch(`${url}/${id}`, {
+      method: 'PATCH',
+      body: new Uint8Array(bytes.subarray(offset)),
+      headers: { ...TUS, 'Upload-Offset': String(offset), 'Content-Type': 'application/offset+octet-stream' },
+    });
+  const open = fs.createWriteStream;
+  let failed = 0;
+  // The disk takes a million bytes, then nothing.
+  fs.createWriteStream = ((path: string, options: object) =>
+    open(path, {
+      ...options,
+      fs: {
+        ...fs,
+        writev: undefined,
+        write: (...given: Parameters<typeof fs.write>) => {
+          const [, buffer, , , position, done] = given as unknown as [
+            number,
+            Buffer,
+            number,
+            number,
+            number,
+            (error: unknown) => void,
+          ];
+          if (position + buffer.length <= 1_000_000) return fs.write(...given);
+          failed++;
+          return done(Object.assign(new Error('EIO: i/o error, write'), { code: 'EIO' }));
+        },
+      },
+    } as never)) as typeof open;
+  try {
+    const broken = await send(0);
+    expect([broken.status, failed]).toEqual([500, 1]);
+    expect(await broken.text()).toMatch(/^The server’s disk could not take it just now\. Try again/);
+  } finally {
+    fs.createWriteStream = open;
+  }
+  // No clip of half a file, and nothing is called damaged.
+  expect(await client.clipsOf(projectId)).toEqual([]);
+  const head = await fetch(`${url}/${id}`, { method: 'HEAD', headers: TUS });
+  const arrived = Number(head.headers.get('Upload-Offset'));
+  expect(arrived).toBeLessThanOrEqual(1_000_000);
+  expect((await send(arrived)).status).toBe(204);
+  const [clip] = await client.settled(projectId, 1);
+  expect([clip.state, clip.bytes]).toEqual(['ready', bytes.length]);
+  expect((await readFile(server.folders.original(clip.id, 'take.wav'))).equals(bytes)).toBe(true);
+});
+
+// Last: its server takes the tables of this process to a database of its own.
 test('a disk that fills while a file comes up says so, and the upload goes on when there is room', async () => {
   const disk = await smallDisk(100);
   const cramped = await startTestServer({ home: disk.folder });

@@ -36,11 +36,15 @@ export function uploads({ arrivals, config, folders, log }: HttpContext): Reques
     },
     // The store only says that it could not write.
     onResponseError: async (request, error) => {
+      if ('status_code' in error && error.status_code < 500) return undefined;
+      log.warn({ err: error, url: request.url }, 'An upload had trouble');
       const { bavail, bsize } = await statfs(folders.uploads);
-      if (!('status_code' in error)) log.warn({ err: error, url: request.url }, 'An upload had trouble');
-      return bavail * bsize < LEAST_FREE_BYTES && request.method !== 'HEAD'
-        ? refuse(507, 'There is no room on the server’s disk.')
-        : undefined;
+      if (bavail * bsize < LEAST_FREE_BYTES && request.method !== 'HEAD')
+        return refuse(507, 'There is no room on the server’s disk.');
+      // The system's own words are for the log.
+      return 'status_code' in error
+        ? undefined
+        : refuse(500, 'The server’s disk could not take it just now. Try again: it goes on where it stopped.');
     },
     onUploadFinish: async (_request, upload) => {
       try {
