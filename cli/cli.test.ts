@@ -198,3 +198,33 @@ test('many files at once stand in the order given', async () => {
   expect(said.map(({ file }) => file)).toEqual(files);
   expect(said.map(({ format }) => format.frames)).toEqual([LEFT.length, ...[1, 2, 3, 4, 5, 6].map((n) => 9600 + n)]);
 });
+
+test('files named from where one stands are read and written there, of every kind', async () => {
+  const folder = await scratchFolder();
+  await writeTestWav(join(folder, 'take.wav'), [LEFT, RIGHT]);
+  const there = (...args: string[]) => spawnSync(process.execPath, [BIN, ...args], { encoding: 'utf8', cwd: folder });
+  const make = (name: string, ...codec: string[]) =>
+    expect(
+      spawnSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-i', 'take.wav', ...codec, name], { cwd: folder }).status,
+    ).toBe(0);
+  make('take.flac');
+  make('take.m4a', '-c:a', 'alac');
+  // More streams than one are read through files beside the working copy.
+  expect(
+    spawnSync('ffmpeg', ['-nostdin', '-loglevel', 'error', '-i', 'take.wav', '-map', '0', '-map', '0', 'two.mka'], {
+      cwd: folder,
+    }).status,
+  ).toBe(0);
+  const inspected = there('inspect', '--json', 'take.wav', 'take.flac', './take.m4a', 'two.mka');
+  expect([inspected.stderr, inspected.status]).toEqual(['', 1]);
+  const lines = inspected.stdout.trim().split('\n');
+  expect(lines.map((line) => (JSON.parse(line) as Inspection & { file: string }).verdict)).toEqual([
+    'one-sided',
+    'one-sided',
+    'one-sided',
+    'multichannel',
+  ]);
+  const repaired = there('repair', '--fill', '1', '--out', 'out', 'take.flac', 'take.m4a', '--format', 'flac');
+  expect([repaired.stderr, repaired.status]).toEqual(['', 0]);
+  expect((await readdir(join(folder, 'out'))).sort()).toEqual(['take (2).flac', 'take.flac']);
+});

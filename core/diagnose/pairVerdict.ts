@@ -5,7 +5,7 @@ import { percentile } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, type ChannelActivity } from './channelActivity.ts';
-import { decideStretch, type StretchVerdict } from './stretchVerdict.ts';
+import { decideStretch, type StretchVerdict } from './segmentVerdict.ts';
 
 export interface PairDecision {
   report: PairReport;

@@ -4,7 +4,7 @@ import { chatter, noise } from '../synth/noise.ts';
 import { lineupHead, type HeadClip } from './lineupHead.ts';
 import { playsWrong, standingOf, type StandingFacts } from './standing.ts';
 import { summarise } from './summarise.ts';
-import { tellingStretch } from './tellingStretch.ts';
+import { tellingStretch } from './tellingSpan.ts';
 
 const clip = (rest: Partial<HeadClip> = {}): HeadClip => ({
   standing: 'fine',

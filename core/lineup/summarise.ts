@@ -4,7 +4,7 @@ import type { Sketch } from '../schema/clip.ts';
 import type { Inspection } from '../schema/inspection.ts';
 import type { LineupSummary } from '../schema/lineup.ts';
 import { SEVERITIES, type ClipVerdict } from '../schema/verdict.ts';
-import { tellingStretch } from './tellingStretch.ts';
+import { tellingStretch } from './tellingSpan.ts';
 
 /** The word that a clip is filed under: where nothing was recorded it is silent, however many channels nothing was recorded on. */
 function filedUnder({ verdict, channels }: Pick<Inspection, 'verdict' | 'channels'>): ClipVerdict {

@@ -1,3 +1,4 @@
+import { resolve } from 'node:path';
 import { DECODERS } from './codecs.ts';
 
 // How FFmpeg is called: it sees one local file through a forced demuxer, may open nothing else and no other decoders, without rights and within limits
@@ -12,11 +13,16 @@ export interface CodedInput {
   demuxer: string;
 }
 
+/** FFmpeg stands elsewhere than we do (run.ts): a file named from where we stand is named in full. */
+export function fileWord(path: string): string {
+  return `file:${resolve(path)}`;
+}
+
 /** Words for the input of a decoder. @param fromSeconds where it begins */
 export function reading(input: CodedInput, fromSeconds?: number): string[] {
   return [
     ...['-nostdin', ...QUIET, ...CONFINED, '-codec_whitelist', DECODERS, '-f', input.demuxer],
     ...(fromSeconds === undefined ? [] : ['-ss', fromSeconds.toFixed(3)]),
-    ...['-i', `file:${input.path}`],
+    ...['-i', fileWord(input.path)],
   ];
 }

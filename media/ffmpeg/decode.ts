@@ -1,6 +1,6 @@
 import { chown } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { FFMPEG, reading, type CodedInput } from './coded.ts';
+import { FFMPEG, fileWord, reading, type CodedInput } from './coded.ts';
 import { confinedOwner } from './confine.ts';
 import { Run } from './run.ts';
 
@@ -53,7 +53,7 @@ export async function decodeToFiles(
       '-progress',
       'pipe:1',
       '-y',
-      ...wanted.flatMap((one) => [...wordsFrom(one), `file:${one.path}`]),
+      ...wanted.flatMap((one) => [...wordsFrom(one), fileWord(one.path)]),
     ],
     basename(input.path),
   );

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { CONFINED, FFPROBE, QUIET, type CodedInput } from './coded.ts';
+import { CONFINED, FFPROBE, fileWord, QUIET, type CodedInput } from './coded.ts';
 import { Run } from './run.ts';
 
 const LARGEST_ANSWER_BYTES = 64 * 1024 ** 2;
@@ -54,7 +54,7 @@ export async function probeFile(input: CodedInput): Promise<Probed> {
       '-show_packets',
       '-read_intervals',
       `%+#${PACKETS_SEEN}`,
-      `file:${input.path}`,
+      fileWord(input.path),
     ],
     basename(input.path),
   );

@@ -1,4 +1,5 @@
 import { once } from 'node:events';
+import { fileWord } from '../ffmpeg/coded.ts';
 import { runEncoder } from '../ffmpeg/encode.ts';
 
 export interface VideoEncoding {
@@ -25,7 +26,7 @@ export async function encodeVideo({ picture, wavPath, audioCodec, target }: Vide
     '-f',
     'wav',
     '-i',
-    `file:${wavPath}`,
+    fileWord(wavPath),
     '-map',
     '0:v',
     '-map',
@@ -54,7 +55,7 @@ export async function encodeVideo({ picture, wavPath, audioCodec, target }: Vide
     '-f',
     container,
     '-y',
-    `file:${target}`,
+    fileWord(target),
   ]);
   for (const frame of picture.frames) {
     if (!encoder.input.write(frame)) await once(encoder.input, 'drain');

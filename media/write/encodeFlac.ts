@@ -1,4 +1,5 @@
 import { rm } from 'node:fs/promises';
+import { fileWord } from '../ffmpeg/coded.ts';
 import { runEncoder } from '../ffmpeg/encode.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
 
@@ -12,13 +13,13 @@ export async function encodeFlac(wavPath: string, target: string, overwrite: boo
     '-f',
     'wav',
     '-i',
-    `file:${wavPath}`,
+    fileWord(wavPath),
     '-c:a',
     'flac',
     '-f',
     'flac',
     '-y',
-    `file:${packed}`,
+    fileWord(packed),
   ]);
   encoder.input.end();
   try {

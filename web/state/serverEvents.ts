@@ -7,7 +7,7 @@ import type { AppDispatch } from './store.ts';
 import { api } from './api.ts';
 import { clipNews } from './newsWhileAsking.ts';
 import { rowsCame, rowsOutdated } from './rowsSlice.ts';
-import { Turns } from './turns.ts';
+import { Turns } from './spacedTasks.ts';
 
 // A server that is started again, or a reload, is no news.
 const AWAY_AFTER_MS = 2500;

@@ -1,7 +1,7 @@
 import { defaultOptions, DetailedError, Upload } from 'tus-js-client';
 import * as z from 'zod';
 import { inBackground } from '../parts/inBackground.ts';
-import { Turns } from './turns.ts';
+import { Turns } from './spacedTasks.ts';
 import type { AppDispatch } from './store.ts';
 import { interruptedFound, uploadFailed, uploadGone, uploadIs, uploadsAdded, uploadsWentOn } from './uploadsSlice.ts';
 

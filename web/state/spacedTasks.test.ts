@@ -1,4 +1,4 @@
-import { Turns } from './turns.ts';
+import { Turns } from './spacedTasks.ts';
 
 test('acts run in their order, each in a task of its own, those added by an act as well', async () => {
   const turns = new Turns();
