@@ -5,7 +5,7 @@ import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { progressBar } from './progress.ts';
 
 /** One of several files on its way. */
-export interface Turn {
+export interface FileSlot {
   /** From 0, in the order given. */
   index: number;
   /** One of them is done in this thread, which is warm already; the others each in one of their own. */
@@ -22,7 +22,7 @@ export type Outcome<Result> = { file: string; result: Result } | { file: string;
  */
 export async function eachFile<Result>(
   files: string[],
-  work: (file: string, turn: Turn) => Promise<Result>,
+  work: (file: string, slot: FileSlot) => Promise<Result>,
   tell: (outcome: Outcome<Result>) => void,
 ): Promise<number> {
   const bar = progressBar(files.length === 1 ? basename(files[0]) : `${files.length} files`);

@@ -15,7 +15,7 @@ import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { writeRepair, type WriteOrder } from '@pocket-twin/media/write/writeRepair.ts';
 import { EXIT } from './exit.ts';
 import { REPAIR_HELP } from './help.ts';
-import { eachFile, type Turn } from './manyFiles.ts';
+import { eachFile, type FileSlot } from './manyFiles.ts';
 import { identitiesOf, isOneOf, stemsFor } from './outputPlaces.ts';
 import { readRepairWords, type RepairWords } from './repairWords.ts';
 
@@ -36,7 +36,7 @@ export async function repairCommand(args: string[]): Promise<number> {
   try {
     const leftOut = await eachFile(
       words.files,
-      (file, turn) => repairOne(file, turn, order),
+      (file, slot) => repairOne(file, slot, order),
       (outcome) => {
         process.stdout.write(words.json ? `${JSON.stringify(jsonFor(outcome))}\n` : textFor(outcome));
         if ('error' in outcome || ('receipt' in outcome.result && damagedFile(outcome.result.receipt)))
@@ -61,17 +61,17 @@ interface Order {
   originals: Set<string>;
 }
 
-async function repairOne(file: string, turn: Turn, order: Order): Promise<Repaired> {
+async function repairOne(file: string, slot: FileSlot, order: Order): Promise<Repaired> {
   const { words, scratch } = order;
-  const workingCopy = join(scratch, `${turn.index}.pcm`);
+  const workingCopy = join(scratch, `${slot.index}.pcm`);
   const options = {
     onProgress: ({ stage, share }: { stage: string; share: number }) => {
-      if (stage === 'measuring') turn.onProgress(share / 2);
+      if (stage === 'measuring') slot.onProgress(share / 2);
     },
   };
   try {
     const measured = await stampOf(file);
-    const inspected = turn.ownThread
+    const inspected = slot.ownThread
       ? await inThread('look', { path: file, workingCopy }, options)
       : await inspectFile(file, { workingCopy, ...options });
     const { format, suggestion } = inspected.inspection;
@@ -82,7 +82,7 @@ async function repairOne(file: string, turn: Turn, order: Order): Promise<Repair
         'bad-request',
         `${basename(file)} has ${format.channels} channels; the recipe is for ${repair.inputChannels}.`,
       );
-    return { receipt: await write(file, measured, repair, inspected, turn, order) };
+    return { receipt: await write(file, measured, repair, inspected, slot, order) };
   } finally {
     await rm(workingCopy, { force: true });
   }
@@ -93,12 +93,12 @@ async function write(
   measured: FileStamp,
   repair: Repair,
   { inspection, facts, pcm }: Inspected,
-  turn: Turn,
+  slot: FileSlot,
   { words, scratch, stems, originals }: Order,
 ): Promise<Receipt> {
   const flac = words.format === 'flac' || (words.format === 'same' && inspection.format.container === 'flac');
   const finals = outputSuffixes(repair, facts.trackNames).map((suffix) =>
-    join(words.out, `${stems[turn.index]}${suffix}.${flac ? 'flac' : 'wav'}`),
+    join(words.out, `${stems[slot.index]}${suffix}.${flac ? 'flac' : 'wav'}`),
   );
   for (const target of finals) {
     if (words.overwrite && (await isOneOf(originals, target)))
@@ -116,8 +116,8 @@ async function write(
     flacBy: flac ? scratch : null,
     overwrite: words.overwrite,
   };
-  const options = { onProgress: ({ share }: { share: number }) => turn.onProgress((1 + share) / 2) };
-  return turn.ownThread ? inThread('write', job, options) : writeRepair(job, options.onProgress);
+  const options = { onProgress: ({ share }: { share: number }) => slot.onProgress((1 + share) / 2) };
+  return slot.ownThread ? inThread('write', job, options) : writeRepair(job, options.onProgress);
 }
 
 function outputWords(bits: RepairWords['bits'], source: SampleFormat, flac: boolean): SampleFormat {

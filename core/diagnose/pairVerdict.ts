@@ -5,14 +5,14 @@ import { percentile } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, type ChannelActivity } from './channelActivity.ts';
-import { decideStretch, type StretchVerdict } from './segmentVerdict.ts';
+import { decideSegment, type SegmentVerdict } from './segmentVerdict.ts';
 
 export interface PairDecision {
   report: PairReport;
   sections: Section[];
 }
 
-interface Decided extends StretchVerdict {
+interface Decided extends SegmentVerdict {
   segment: MatchedSegment;
 }
 
@@ -37,7 +37,7 @@ export function decidePair(
       : (inside.map((channel) => channelActivity(channel, clock.blockSeconds)) as typeof activity);
     return {
       segment,
-      ...decideStretch({
+      ...decideSegment({
         segment,
         channels: inside,
         activity: does,
@@ -122,7 +122,7 @@ function settled(index: number, decided: Decided[], channels: [ChannelMeasuremen
   return part.verdict === 'one-sided' && !moves && !sameNoise ? part : { ...beside, segment: part.segment };
 }
 
-type Part = BlockSpan & Pick<StretchVerdict, 'verdict' | 'side'>;
+type Part = BlockSpan & Pick<SegmentVerdict, 'verdict' | 'side'>;
 
 /** Neighbours with one verdict are one part; where nothing is heard belongs to what it stands beside. */
 function joinAlike(decided: Decided[]): Part[] {

@@ -42,14 +42,14 @@ import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
 import { twoMicrophoneScore } from './twoMicrophones.ts';
 
-export interface StretchVerdict {
+export interface SegmentVerdict {
   verdict: PairVerdict;
   side: Side | null;
   disguise: Disguise[];
   confidence: number;
 }
 
-export interface StretchInput {
+export interface SegmentInput {
   segment: MatchedSegment;
   /** As they are within the segment. */
   channels: [ChannelMeasurement, ChannelMeasurement];
@@ -59,11 +59,11 @@ export interface StretchInput {
 }
 
 /** The verdict on one segment of a pair. */
-export function decideStretch(input: StretchInput): StretchVerdict {
+export function decideSegment(input: SegmentInput): SegmentVerdict {
   const { segment, activity, blockSeconds } = input;
   const inside = activity.map(({ active }) => active);
   const seconds = Math.max(...inside.map((active) => active.filter(Boolean).length)) * blockSeconds;
-  const decide = (verdict: PairVerdict, margin: number, rest: Partial<StretchVerdict> = {}): StretchVerdict => ({
+  const decide = (verdict: PairVerdict, margin: number, rest: Partial<SegmentVerdict> = {}): SegmentVerdict => ({
     verdict,
     side: null,
     disguise: [],
@@ -93,8 +93,8 @@ function decideBySecondLook(
   sampleRate: number,
   speaking: number,
   bothMargin: number,
-  decide: (verdict: PairVerdict, margin: number, rest?: Partial<StretchVerdict>) => StretchVerdict,
-): StretchVerdict {
+  decide: (verdict: PairVerdict, margin: number, rest?: Partial<SegmentVerdict>) => SegmentVerdict,
+): SegmentVerdict {
   const { plainNullDb, matchedNullDb } = match;
   if (plainNullDb <= ONE_SIGNAL_NULL_DB) {
     const programme = match.differenceCoherence > PROGRAMME_COHERENCE && match.lowPlainNullDb > CODED_LOW_NULL_DB;
@@ -138,14 +138,14 @@ function disguiseOf(match: PairMatch): Disguise[] {
 }
 
 /** Steady sound on one side and nearly as much on the other is one place heard twice, wherever the line to noise falls between them. */
-function bothSteady({ channels, activity }: StretchInput): boolean {
+function bothSteady({ channels, activity }: SegmentInput): boolean {
   if (activity.some(({ moves }) => moves)) return false;
   const [left, right] = channels.map(({ blockSpeechPower }) => mean(blockSpeechPower));
   return Math.abs(dbFromPower((left + 1e-14) / (right + 1e-14))) < STEADY_APART_DB;
 }
 
 /** Whether one side is alone but for moments in which the other sounds as well. */
-function soundsBriefly(input: StretchInput, side: Side): boolean {
+function soundsBriefly(input: SegmentInput, side: Side): boolean {
   const [live, dead] = side === 'left' ? [0, 1] : [1, 0];
   const powers = input.channels[dead].blockSpeechPower;
   const moments = Math.min(BRIEF_SHARE, BRIEF_SECONDS / (powers.length * input.blockSeconds));
@@ -168,7 +168,7 @@ function verdictOfState(state: MatchedSegment['state']): PairVerdict {
  * Left programme over right programme in dB, where either side stands out of its floor. The mean power of each side's
  * pauses is taken off, so that noise under the programme does not count as programme.
  */
-function programmeRatioDb({ channels, activity }: StretchInput, counts: (block: number) => boolean): number {
+function programmeRatioDb({ channels, activity }: SegmentInput, counts: (block: number) => boolean): number {
   const above = channels.map(({ blockSpeechPower }, s) => {
     const powers = blockSpeechPower.filter((_, i) => counts(i));
     const noise = activity[s].pausePower;

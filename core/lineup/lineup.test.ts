@@ -4,7 +4,7 @@ import { chatter, noise } from '../synth/noise.ts';
 import { lineupHead, type HeadClip } from './lineupHead.ts';
 import { playsWrong, standingOf, type StandingFacts } from './standing.ts';
 import { summarise } from './summarise.ts';
-import { tellingStretch } from './tellingSpan.ts';
+import { tellingSpan } from './tellingSpan.ts';
 
 const clip = (rest: Partial<HeadClip> = {}): HeadClip => ({
   standing: 'fine',
@@ -103,16 +103,16 @@ const sketchOf = (...peaks: ((column: number) => number | null)[]): Sketch =>
   peaks.map((at, c) => ({ channel: c + 1, peaksDbfs: Array.from({ length: 96 }, (_, column) => at(column)) }));
 const facts = (rest: object = {}) =>
   ({ format: { durationSeconds: 96 }, sections: [], findings: [], ...rest }) as unknown as Parameters<
-    typeof tellingStretch
+    typeof tellingSpan
   >[0];
 
 test('the telling ten seconds are where most is heard, on both sides if both carry something, or around what changes', () => {
-  const loud = tellingStretch(
+  const loud = tellingSpan(
     facts(),
     sketchOf((c) => (c >= 40 && c < 50 ? -6 : -50)),
   );
   expect(loud).toEqual({ startSeconds: 40, endSeconds: 50 });
-  const both = tellingStretch(
+  const both = tellingSpan(
     facts(),
     sketchOf(
       (c) => (c < 60 ? -10 : -12),
@@ -121,13 +121,13 @@ test('the telling ten seconds are where most is heard, on both sides if both car
   );
   expect(both.startSeconds).toBe(70);
   expect(
-    tellingStretch(
+    tellingSpan(
       facts({ findings: [{ code: 'dropout', startSeconds: 50 }] }),
       sketchOf(() => -20),
     ).startSeconds,
   ).toBe(47);
   expect(
-    tellingStretch(
+    tellingSpan(
       facts({ sections: [{ startSeconds: 0 }, { startSeconds: 95 }] }),
       sketchOf(() => -20),
     ),

@@ -4,7 +4,7 @@ import type { Sketch } from '../schema/clip.ts';
 import type { Inspection } from '../schema/inspection.ts';
 import type { LineupSummary } from '../schema/lineup.ts';
 import { SEVERITIES, type ClipVerdict } from '../schema/verdict.ts';
-import { tellingStretch } from './tellingSpan.ts';
+import { tellingSpan } from './tellingSpan.ts';
 
 /** The word that a clip is filed under: where nothing was recorded it is silent, however many channels nothing was recorded on. */
 function filedUnder({ verdict, channels }: Pick<Inspection, 'verdict' | 'channels'>): ClipVerdict {
@@ -38,6 +38,6 @@ export function summarise(inspection: Inspection, sketch: Sketch): LineupSummary
     })),
     balanceLu: pairs[0]?.balanceLu ?? null,
     suggestion: { action: suggestion.action, name: repair && repairName(repair) },
-    telling: tellingStretch(inspection, sketch),
+    telling: tellingSpan(inspection, sketch),
   };
 }

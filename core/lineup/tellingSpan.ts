@@ -8,7 +8,7 @@ const FLOOR_DBFS = -60;
 const LEAD_SECONDS = 3;
 
 /** The ten seconds that tell most about a clip: where it changes or drops out, else where most is heard, on both sides if both carry something. */
-export function tellingStretch(
+export function tellingSpan(
   { format, sections, findings }: Pick<Inspection, 'format' | 'sections' | 'findings'>,
   sketch: Sketch,
 ): SecondsSpan {

@@ -20,13 +20,13 @@ export function removeClips(context: ActionContext, projectId: string, wanted: s
     await lockProject(projectId, transaction);
     const clips = await ClipRow.findAll({
       where: { projectId, id: wanted },
-      attributes: ['id', 'name', 'displayName'],
+      attributes: ['id', 'fileName', 'displayName'],
       transaction,
     });
     if (clips.length === 0) throw new Refusal('not-found', 'Those clips are no longer in the project.');
     const clipIds = clips.map(({ id }) => id);
     await ClipRow.update({ removedAt: new Date() }, { where: { id: clipIds }, transaction });
-    const subject = clips.length === 1 ? (clips[0].displayName ?? clips[0].name) : `${clips.length} clips`;
+    const subject = clips.length === 1 ? (clips[0].displayName ?? clips[0].fileName) : `${clips.length} clips`;
     const batch = await begin(
       projectId,
       { kind: 'removal', label: `${subject} taken out of the project`, clips: clips.length, change: { clipIds } },
@@ -51,7 +51,7 @@ export function restoreClips(context: ActionContext, projectId: string, clipIds:
 /** For display; the file keeps its name. */
 export function renameClip(context: ActionContext, clip: ClipRow, name: string): Promise<void> {
   return action(context, async ({ transaction, tell }) => {
-    await clip.update({ displayName: name === clip.name ? null : name }, { transaction });
+    await clip.update({ displayName: name === clip.fileName ? null : name }, { transaction });
     await tell({ kind: 'clip', id: clip.id });
   });
 }

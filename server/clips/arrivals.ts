@@ -115,7 +115,7 @@ export class Arrivals {
     const clip = await makeClip(this.context, {
       id,
       projectId,
-      name,
+      fileName: name,
       folder,
       bytes: note.size,
       sourcePath: original,
@@ -141,7 +141,7 @@ export class Arrivals {
 interface NewClip {
   id: string;
   projectId: string;
-  name: string;
+  fileName: string;
   folder: string;
   bytes: number;
   sourcePath: string;
@@ -172,7 +172,7 @@ export async function copyIn(
   return makeClip(context, {
     id,
     projectId,
-    name: safeFileName(name),
+    fileName: safeFileName(name),
     folder: '',
     bytes: (await stat(sourcePath)).size,
     sourcePath,

@@ -12,7 +12,7 @@ export class ClipRow extends Model<InferAttributes<ClipRow>, InferCreationAttrib
   declare id: CreationOptional<string>;
   declare projectId: string;
   /** The file's own name. */
-  declare name: string;
+  declare fileName: string;
   /** What a person calls it instead. */
   declare displayName: CreationOptional<string | null>;
   /** The folder it came in, from what was dropped or chosen. */
@@ -55,7 +55,7 @@ export function initClip(sequelize: Sequelize): void {
     {
       id: ownId(),
       projectId: idOfOther(),
-      name: text(),
+      fileName: { ...text(), field: 'name' },
       displayName: DataTypes.TEXT,
       folder: { type: DataTypes.TEXT, allowNull: false, defaultValue: '' },
       bytes: { ...wholeNumber('bytes'), allowNull: false },
@@ -88,7 +88,7 @@ export async function listClips(projectId: string, page: { offset: number; limit
     where: { projectId },
     order: [
       ['createdAt', 'ASC'],
-      ['name', 'ASC'],
+      ['fileName', 'ASC'],
       ['id', 'ASC'],
     ],
     ...page,
@@ -123,8 +123,8 @@ async function clipsOf(rows: ClipRow[]): Promise<Clip[]> {
       hasStill,
       setupId,
       sketch,
-      name: row.displayName ?? row.name,
-      fileName: row.name,
+      name: row.displayName ?? row.fileName,
+      fileName: row.fileName,
       repair: row.stepsKept > 0 ? mine[row.stepsKept - 1].repair : null,
       canUndo: row.stepsKept > 0,
       canRedo: row.stepsKept < mine.length,

@@ -23,7 +23,7 @@ interface Measured {
 /** @throws Refusal where it has not been measured */
 export async function findMeasured(clipId: string): Promise<Measured> {
   const row = await findRow(clipId);
-  if (!row.pcm || !row.inspection) throw new Refusal('conflict', `${row.name} has not been measured yet.`);
+  if (!row.pcm || !row.inspection) throw new Refusal('conflict', `${row.fileName} has not been measured yet.`);
   return { row, pcm: row.pcm, inspection: row.inspection };
 }
 

@@ -84,7 +84,10 @@ export async function inspectClip(context: InspectContext, { clipId }: InspectJo
 async function measuredAs(clip: ClipRow, before: FileStamp): Promise<Pick<ClipRow, 'bytes' | 'sourceModifiedMs'>> {
   const after = await stampOf(clip.sourcePath);
   if (!isSameFile(before, after)) {
-    throw new Refusal('interrupted', `${clip.name} is still being written to. Measure it again when it is all there.`);
+    throw new Refusal(
+      'interrupted',
+      `${clip.fileName} is still being written to. Measure it again when it is all there.`,
+    );
   }
   return { bytes: after.bytes, sourceModifiedMs: after.modifiedMs };
 }
@@ -97,8 +100,8 @@ export async function giveUpInspecting(context: ActionContext, { clipId }: Inspe
     error instanceof Refusal
       ? error.message
       : error === null
-        ? `Measuring ${clip.name} has ended the program many times. Export it again from where it was made, or try once more.`
-        : `${clip.name} could not be measured; the log says why. Try again, or export it anew.`;
+        ? `Measuring ${clip.fileName} has ended the program many times. Export it again from where it was made, or try once more.`
+        : `${clip.fileName} could not be measured; the log says why. Try again, or export it anew.`;
   await action(context, async ({ transaction, tell }) => {
     await clip.update({ state: 'failed', error: sentence }, { transaction });
     await tell({ kind: 'clip', id: clipId });

@@ -20,10 +20,13 @@ export async function ensureSourceHere(clip: ClipRow): Promise<void> {
   if (state === 'moved')
     throw new Refusal(
       'not-found',
-      `${clip.name} is no longer at ${clip.sourcePath}. Put it back, or point to it again in the lineup.`,
+      `${clip.fileName} is no longer at ${clip.sourcePath}. Put it back, or point to it again in the lineup.`,
     );
   if (state === 'changed')
-    throw new Refusal('conflict', `${clip.name} has changed since it was measured. Measure it again in the lineup.`);
+    throw new Refusal(
+      'conflict',
+      `${clip.fileName} has changed since it was measured. Measure it again in the lineup.`,
+    );
 }
 
 const LEAST_MS_BETWEEN_LOOKS = 3000;

@@ -27,7 +27,7 @@ export async function linkIn(context: LinkContext, projectId: string, files: Fou
         return {
           id: randomUUID(),
           projectId,
-          name,
+          fileName: name,
           folder,
           bytes,
           sourcePath: path,
@@ -58,7 +58,10 @@ export async function linkAgain(context: ActionContext, clip: ClipRow, file: Fou
     sourceState: 'here' as const,
   };
   const unchanged =
-    clip.state === 'ready' && clip.bytes === bytes && clip.sourceModifiedMs === modifiedMs && clip.name === file.name;
+    clip.state === 'ready' &&
+    clip.bytes === bytes &&
+    clip.sourceModifiedMs === modifiedMs &&
+    clip.fileName === file.name;
   // A WAV is its own working copy: its words are read from the new place.
   const change = unchanged
     ? { ...place, pcm: clip.pcm && clip.pcm.path === clip.sourcePath ? { ...clip.pcm, path: file.path } : clip.pcm }

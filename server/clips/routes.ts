@@ -58,7 +58,7 @@ export function clipRoutes(context: HttpContext): Router {
 
   answer(routes, CONTRACT.pointAgain, async ({ params, body: { folder, path } }) => {
     const row = await findRow(params.clipId);
-    if (!row.linked) throw new Refusal('conflict', `${row.name} was copied in and is where it should be.`);
+    if (!row.linked) throw new Refusal('conflict', `${row.fileName} was copied in and is where it should be.`);
     const {
       files: [file],
     } = await mediaFolders.find(folder, [path]);
@@ -70,14 +70,14 @@ export function clipRoutes(context: HttpContext): Router {
   // After a linked file has changed, or when measuring failed for a reason that is gone.
   answer(routes, CONTRACT.measureAgain, async ({ params }) => {
     const row = await findRow(params.clipId);
-    if (row.linked) await linkAgain(context, row, { path: row.sourcePath, name: row.name, folder: row.folder });
+    if (row.linked) await linkAgain(context, row, { path: row.sourcePath, name: row.fileName, folder: row.folder });
     else await measureAgain(context, row);
     return one(row.id);
   });
 
   answer(routes, CONTRACT.still, async ({ params }, { response }) => {
     const row = await findRow(params.clipId);
-    if (!row.hasStill) throw new Refusal('not-found', `${row.name} has no picture.`);
+    if (!row.hasStill) throw new Refusal('not-found', `${row.fileName} has no picture.`);
     response.type('image/jpeg').sendFile(folders.still(row.id), { dotfiles: 'allow' });
   });
 
@@ -99,7 +99,7 @@ export function clipRoutes(context: HttpContext): Router {
   answer(routes, CONTRACT.evidence, async ({ params, query: wanted }) => {
     const { row, pcm } = await findReadable(params.clipId);
     if (Math.max(wanted.left, wanted.right) > pcm.channels)
-      throw new Refusal('conflict', `${row.name} has ${pcm.channels} channels.`);
+      throw new Refusal('conflict', `${row.fileName} has ${pcm.channels} channels.`);
     return inThread('evidence', { source: pcm, wanted });
   });
 

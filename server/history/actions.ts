@@ -5,37 +5,37 @@ import { ClipRow } from '../clips/clip.ts';
 import { queueOpenClips } from '../clips/openClips.ts';
 import { action, type ActionContext, type Step } from '../platform/action.ts';
 import { lockProject } from '../projects/project.ts';
-import { turnSetups, type SetupsChange } from '../setups/setupsChange.ts';
+import { reverseSetups, type SetupsChange } from '../setups/setupsChange.ts';
 import type { BatchRow } from './batch.ts';
 import { newest, oldestUndone } from './projectHistory.ts';
 
 /** Takes back what was done last. */
 export function undoLast(context: ActionContext, projectId: string): Promise<BatchRow> {
-  return turn(context, projectId, true);
+  return reverse(context, projectId, true);
 }
 
 /** Does again what was undone last. */
 export function redoNext(context: ActionContext, projectId: string): Promise<BatchRow> {
-  return turn(context, projectId, false);
+  return reverse(context, projectId, false);
 }
 
-function turn(context: ActionContext, projectId: string, undone: boolean): Promise<BatchRow> {
+function reverse(context: ActionContext, projectId: string, undone: boolean): Promise<BatchRow> {
   return action(context, async (step) => {
     const { transaction } = step;
     await lockProject(projectId, transaction);
     const batch = await (undone ? newest : oldestUndone)(projectId, transaction);
     if (!batch) throw new Refusal('conflict', `There is nothing to ${undone ? 'undo' : 'redo'}.`);
-    const clipIds = await TURNS[batch.kind](step, batch, undone);
+    const clipIds = await REVERSALS[batch.kind](step, batch, undone);
     await batch.update({ undone }, { transaction });
     await tellClips(step, projectId, clipIds);
     return batch;
   });
 }
 
-type Turn = (step: Step, batch: BatchRow, undone: boolean) => Promise<string[]>;
+type Reversal = (step: Step, batch: BatchRow, undone: boolean) => Promise<string[]>;
 
 /** How each kind is taken back, or done again. @returns the clips that changed by themselves, so that their rows are told */
-const TURNS: Record<BatchRow['kind'], Turn> = {
+const REVERSALS: Record<BatchRow['kind'], Reversal> = {
   // Only where nothing was done to the clip since.
   suggestion: async ({ sequelize, transaction }, { id }, undone) => {
     const rows = await sequelize.query<{ id: string }>(
@@ -58,7 +58,7 @@ const TURNS: Record<BatchRow['kind'], Turn> = {
     return clipIds;
   },
   setups: async ({ transaction, sendSoon }, { projectId, change }, undone) => {
-    await turnSetups(projectId, change as SetupsChange, undone ? 'before' : 'after', transaction);
+    await reverseSetups(projectId, change as SetupsChange, undone ? 'before' : 'after', transaction);
     await sendSoon('setups', { projectId }, projectId);
     return [];
   },

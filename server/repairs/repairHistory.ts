@@ -14,7 +14,7 @@ export async function keepWithin(clip: ClipRow, repair: Repair, transaction: Tra
   if (channels !== repair.inputChannels) {
     throw new Refusal(
       'conflict',
-      `${clip.name} has ${channels ?? 'no measured'} channels; the repair is for ${repair.inputChannels}.`,
+      `${clip.fileName} has ${channels ?? 'no measured'} channels; the repair is for ${repair.inputChannels}.`,
     );
   }
   await RepairStepRow.destroy({ where: { clipId: clip.id, position: { [Op.gt]: clip.stepsKept } }, transaction });

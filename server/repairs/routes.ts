@@ -38,7 +38,7 @@ export function repairRoutes(context: HttpContext): Router {
     if (repair.inputChannels !== pcm.channels)
       throw new Refusal(
         'conflict',
-        `${row.name} has ${pcm.channels} channels; the repair is for ${repair.inputChannels}.`,
+        `${row.fileName} has ${pcm.channels} channels; the repair is for ${repair.inputChannels}.`,
       );
     return inThread('forecast', { source: pcm, repair });
   });

@@ -22,7 +22,7 @@ export function useSuggestion(
     await lockProject(projectId, transaction);
     const clips = await ClipRow.findAll({
       where: { projectId, id: clipIds },
-      attributes: ['id', 'name', 'displayName', 'state', 'summary', 'inspection', 'stepsKept'],
+      attributes: ['id', 'fileName', 'displayName', 'state', 'summary', 'inspection', 'stepsKept'],
       transaction,
       lock: transaction.LOCK.UPDATE,
     });
@@ -37,7 +37,7 @@ export function useSuggestion(
     for (const clip of clips) {
       const why = whyNot(clip, suggestion, kept.get(`${clip.id} ${clip.stepsKept}`) ?? null);
       if (why === null) mine.push(clip);
-      else left.push({ clipId: clip.id, name: clip.displayName ?? clip.name, why });
+      else left.push({ clipId: clip.id, name: clip.displayName ?? clip.fileName, why });
     }
     left.sort((a, b) => naturalOrder(a.name, b.name));
     if (mine.length === 0) return { batch: null, left };

@@ -18,7 +18,7 @@ export function formProjectSetups(context: ActionContext, { projectId }: SetupsJ
     if (!(await lockProject(projectId, transaction))) return;
     const clips = await ClipRow.findAll({
       where: { projectId, state: 'ready', summary: { [Op.ne]: null } },
-      attributes: ['id', 'name', 'folder', 'facts', 'summary', 'sketch', 'setupId'],
+      attributes: ['id', 'fileName', 'folder', 'facts', 'summary', 'sketch', 'setupId'],
       transaction,
     });
     const setups = await SetupRow.findAll({ where: { projectId }, transaction });
@@ -49,11 +49,11 @@ export function formProjectSetups(context: ActionContext, { projectId }: SetupsJ
   });
 }
 
-function setupClipOf({ id, name, folder, facts, summary }: ClipRow): SetupClip {
+function setupClipOf({ id, fileName, folder, facts, summary }: ClipRow): SetupClip {
   const { verdict, side, channels, sampleRate, bitDepth, codec, hasVideo } = summary!;
   return {
     id,
-    fileName: name,
+    fileName,
     folder,
     verdict,
     side,
@@ -106,10 +106,10 @@ async function keepFormed(
 async function keepPairs(projectId: string, clips: ClipRow[], transaction: Transaction): Promise<void> {
   const proposed = proposePairs(
     clips
-      .sort((a, b) => naturalOrder(a.name, b.name))
-      .map(({ id, name, folder, facts, summary, sketch }) => ({
+      .sort((a, b) => naturalOrder(a.fileName, b.fileName))
+      .map(({ id, fileName, folder, facts, summary, sketch }) => ({
         id,
-        fileName: name,
+        fileName,
         folder,
         channels: summary!.channels.length,
         sampleRate: summary!.sampleRate,

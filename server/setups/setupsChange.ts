@@ -52,7 +52,7 @@ export async function changeSetups(
 }
 
 /** Makes setups and the homes of clips what they were before the change, or after it once more. */
-export async function turnSetups(
+export async function reverseSetups(
   projectId: string,
   change: SetupsChange,
   to: 'before' | 'after',

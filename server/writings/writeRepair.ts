@@ -44,7 +44,7 @@ export async function writeRepair(context: WriteContext, { writingId, seen }: Wr
       {
         clip: {
           path: clip.sourcePath,
-          name: clip.name,
+          name: clip.fileName,
           inspection: clip.inspection,
           facts,
           pcm: clip.pcm,
@@ -53,7 +53,7 @@ export async function writeRepair(context: WriteContext, { writingId, seen }: Wr
         repair: writing.repair,
         channelNames,
         words: clip.pcm.words,
-        targets: writtenNames(writing.repair, clip.name, channelNames).map((name) => join(folder, name)),
+        targets: writtenNames(writing.repair, clip.fileName, channelNames).map((name) => join(folder, name)),
         flacBy: null,
         overwrite: true,
       },

@@ -7,7 +7,7 @@ import type { AppDispatch } from './store.ts';
 import { api } from './api.ts';
 import { clipNews } from './newsWhileAsking.ts';
 import { rowsCame, rowsOutdated } from './rowsSlice.ts';
-import { Turns } from './spacedTasks.ts';
+import { SpacedTasks } from './spacedTasks.ts';
 
 // A server that is started again, or a reload, is no news.
 const AWAY_AFTER_MS = 2500;
@@ -17,7 +17,7 @@ const AGAIN_AFTER_MS = { Lineup: 800, Project: 2500 };
 
 /** Keeps the cache fresh from the server's events. After a lost connection everything is asked again. */
 export function followServer(dispatch: AppDispatch): () => void {
-  const turns = new Turns();
+  const turns = new SpacedTasks();
   let lost = false;
   const timers: Partial<Record<'Project' | 'Lineup', ReturnType<typeof setTimeout>>> = {};
   const again = (...tags: ('Project' | 'Lineup')[]): void => {

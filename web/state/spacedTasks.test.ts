@@ -1,7 +1,7 @@
-import { Turns } from './spacedTasks.ts';
+import { SpacedTasks } from './spacedTasks.ts';
 
 test('acts run in their order, each in a task of its own, those added by an act as well', async () => {
-  const turns = new Turns();
+  const turns = new SpacedTasks();
   const done: string[] = [];
   await new Promise<void>((end) => {
     turns.add(

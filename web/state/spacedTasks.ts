@@ -2,7 +2,7 @@
  * Does things one after another, each in a task of its own: between them the browser draws and hears keys. What one piece of news means for
  * the rows, for the list and for all else is felt when it is done at once.
  */
-export class Turns {
+export class SpacedTasks {
   private readonly waiting: (() => void)[] = [];
   private readonly channel = new MessageChannel();
 

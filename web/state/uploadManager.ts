@@ -1,7 +1,7 @@
 import { defaultOptions, DetailedError, Upload } from 'tus-js-client';
 import * as z from 'zod';
 import { inBackground } from '../parts/inBackground.ts';
-import { Turns } from './spacedTasks.ts';
+import { SpacedTasks } from './spacedTasks.ts';
 import type { AppDispatch } from './store.ts';
 import { interruptedFound, uploadFailed, uploadGone, uploadIs, uploadsAdded, uploadsWentOn } from './uploadsSlice.ts';
 
@@ -32,7 +32,7 @@ export class UploadManager {
   private readonly waiting: string[] = [];
   private readonly incoming = new Map<string, () => Upload>();
   private readonly sending = new Set<string>();
-  private readonly turns = new Turns();
+  private readonly turns = new SpacedTasks();
   /** What has happened since the page was last told. */
   private news: Parameters<typeof uploadsWentOn>[0] = { sending: [], sentBytes: {}, arrived: [] };
   private telling: ReturnType<typeof setTimeout> | undefined;
