@@ -2,6 +2,7 @@ import { bytesPerSample, largestValue, type SampleFormat } from '../pcm/sampleFo
 import type { BiquadCoefficients } from '../signal/biquad.ts';
 import { TRUE_PEAK_BOUNDS, TRUE_PEAK_PHASES, TRUE_PEAK_TAPS } from '../signal/truePeakFilter.ts';
 import { instantiateKernel } from './instantiateKernel.ts';
+import { MemoryPlan } from './kernelMemory.ts';
 import { meterBlockWasm } from './meterBlock.wasm.ts';
 
 interface MeterBlockExports {
@@ -33,7 +34,6 @@ interface MeterBlockExports {
   truePeakPair(block: number, frames: number, state: number, taps: number): void;
 }
 
-const PAGE_BYTES = 65536;
 const FRAME_BYTES = 16;
 const HISTORY_FRAMES = TRUE_PEAK_TAPS - 1;
 const INPUT_BYTES = 1 << 20;
@@ -130,12 +130,8 @@ export class BlockMeter {
     this.frameBytes = channels * bytesPerSample(words);
     this.kind = words.kind === 'float' ? (words.bits === 32 ? 4 : 5) : words.bits / 8 - 1;
     this.ceiling = largestValue(words);
-    let at = PAGE_BYTES;
-    const claim = (bytes: number): number => {
-      const start = at;
-      at += Math.ceil(bytes / 16) * 16;
-      return start;
-    };
+    const plan = new MemoryPlan();
+    const claim = (bytes: number): number => plan.claim(bytes);
     const inputBytes = Math.max(1, Math.floor(INPUT_BYTES / this.frameBytes)) * this.frameBytes;
     const inputsAt = [claim(inputBytes + SPARE_BYTES), claim(inputBytes + SPARE_BYTES)];
     this.coefficientsAt = claim(12 * VALUE_BYTES);
@@ -149,7 +145,7 @@ export class BlockMeter {
       filter: claim(FILTER_VALUES * VALUE_BYTES),
       sums: claim(SUM_VALUES * VALUE_BYTES),
     }));
-    this.memory = new WebAssembly.Memory({ initial: Math.ceil(at / PAGE_BYTES) + 1 });
+    this.memory = plan.make();
     this.inputs = inputsAt.map((inputAt) => new Uint8Array(this.memory.buffer, inputAt, inputBytes));
     this.pairAt = places.map((place) => ({ ...place, sumValues: this.values(place.sums, SUM_VALUES) }));
     this.kernel = instantiateKernel<MeterBlockExports>(meterBlockWasm, this.memory);

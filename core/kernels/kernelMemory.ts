@@ -1,20 +1,30 @@
 const PAGE_BYTES = 65536;
 const VALUE_BYTES = 8;
+const VECTOR_BYTES = 16;
 
 /**
- * A kernel's memory with a place of 64-bit floats for each length, in order; each begins on 16 bytes, as vectors do. The first page is the kernel's own, and vectors may
- * reach over the end by less than one.
+ * The one way to share out a kernel's memory: places are claimed first, then the memory is made. Each begins on 16 bytes, as vectors do. The first page
+ * is the kernel's own, and vectors may reach over the end by less than one page.
  */
+export class MemoryPlan {
+  private at = PAGE_BYTES;
+
+  /** @returns where so many bytes lie */
+  claim(bytes: number): number {
+    const start = this.at;
+    this.at += Math.ceil(bytes / VECTOR_BYTES) * VECTOR_BYTES;
+    return start;
+  }
+
+  make(): WebAssembly.Memory {
+    return new WebAssembly.Memory({ initial: Math.ceil(this.at / PAGE_BYTES) + 1 });
+  }
+}
+
+/** A kernel's memory with a place of 64-bit floats for each length, in order. */
 export function memoryFor(lengths: number[]): { memory: WebAssembly.Memory; places: Float64Array<ArrayBuffer>[] } {
-  const evens = lengths.map((length) => 2 * Math.ceil(length / 2));
-  const memory = new WebAssembly.Memory({
-    initial: 2 + Math.ceil((evens.reduce((a, b) => a + b) * VALUE_BYTES) / PAGE_BYTES),
-  });
-  let at = PAGE_BYTES;
-  const places = lengths.map((length, i) => {
-    const place = new Float64Array(memory.buffer, at, length);
-    at += evens[i] * VALUE_BYTES;
-    return place;
-  });
-  return { memory, places };
+  const plan = new MemoryPlan();
+  const starts = lengths.map((length) => plan.claim(length * VALUE_BYTES));
+  const memory = plan.make();
+  return { memory, places: lengths.map((length, i) => new Float64Array(memory.buffer, starts[i], length)) };
 }

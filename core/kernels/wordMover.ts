@@ -1,4 +1,5 @@
 import { instantiateKernel } from './instantiateKernel.ts';
+import { MemoryPlan } from './kernelMemory.ts';
 import { moveWordsWasm } from './moveWords.wasm.ts';
 
 interface MoveWordsExports {
@@ -14,7 +15,6 @@ interface MoveWordsExports {
 }
 
 const SPARE_BYTES = 8;
-const PAGE_BYTES = 65536;
 
 /**
  * Moves sample words from an input buffer to output buffers without looking inside them.
@@ -28,7 +28,7 @@ export class WordMover {
   readonly outputs: Uint8Array[][];
   private readonly kernel: MoveWordsExports;
   private readonly inputFrameBytes: number;
-  private readonly sourceTables: { at: number; words: number }[] = [];
+  private readonly sourceTables: { at: number; words: number }[];
 
   /**
    * @param files for each output file, the input channel (from 0) that feeds each of its channels
@@ -41,28 +41,23 @@ export class WordMover {
     slots: number,
   ) {
     this.inputFrameBytes = inputChannels * wordBytes;
-    const tableBytes = files.reduce((sum, channels) => sum + align(channels.length * 4), 0);
-    const runBytes =
-      align(framesPerRun * this.inputFrameBytes + SPARE_BYTES) +
-      files.reduce((sum, channels) => sum + align(framesPerRun * channels.length * wordBytes + SPARE_BYTES), 0);
-    const memory = new WebAssembly.Memory({ initial: Math.ceil((tableBytes + slots * runBytes) / PAGE_BYTES) + 1 });
-    this.kernel = instantiateKernel<MoveWordsExports>(moveWordsWasm, memory);
-    let at = PAGE_BYTES;
-    const claim = (bytes: number): number => {
-      const start = at;
-      at += align(bytes);
-      return start;
-    };
-    for (const channels of files) {
-      const table = claim(channels.length * 4);
-      new Uint32Array(memory.buffer, table, channels.length).set(channels.map((channel) => channel * wordBytes));
-      this.sourceTables.push({ at: table, words: channels.length });
-    }
-    const buffer = (bytes: number): Uint8Array => new Uint8Array(memory.buffer, claim(bytes + SPARE_BYTES), bytes);
-    this.inputs = Array.from({ length: slots }, () => buffer(framesPerRun * this.inputFrameBytes));
-    this.outputs = Array.from({ length: slots }, () =>
-      files.map((channels) => buffer(framesPerRun * channels.length * wordBytes)),
+    const plan = new MemoryPlan();
+    const place = (bytes: number) => ({ at: plan.claim(bytes + SPARE_BYTES), bytes });
+    this.sourceTables = files.map((channels) => ({ at: plan.claim(channels.length * 4), words: channels.length }));
+    const inputs = Array.from({ length: slots }, () => place(framesPerRun * this.inputFrameBytes));
+    const outputs = Array.from({ length: slots }, () =>
+      files.map((channels) => place(framesPerRun * channels.length * wordBytes)),
     );
+    const memory = plan.make();
+    this.kernel = instantiateKernel<MoveWordsExports>(moveWordsWasm, memory);
+    files.forEach((channels, file) =>
+      new Uint32Array(memory.buffer, this.sourceTables[file].at, channels.length).set(
+        channels.map((channel) => channel * wordBytes),
+      ),
+    );
+    const view = ({ at, bytes }: ReturnType<typeof place>): Uint8Array => new Uint8Array(memory.buffer, at, bytes);
+    this.inputs = inputs.map(view);
+    this.outputs = outputs.map((slot) => slot.map(view));
   }
 
   /** Moves the first `frames` frames of a slot into all its outputs. */
@@ -80,8 +75,4 @@ export class WordMover {
       );
     });
   }
-}
-
-function align(bytes: number): number {
-  return Math.ceil(bytes / 16) * 16;
 }

@@ -1,6 +1,6 @@
 import { LeastSquares } from '../../kernels/leastSquares.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
-import { LOWERING_MARGIN, lowerRate } from '../spectra/lowerRate.ts';
+import { LOWERING_MARGIN, lowerRate, lowerRateRoughly } from '../spectra/lowerRate.ts';
 import type { BlockSpan } from '../../time/spans.ts';
 import { LearntLevels } from './learntLevels.ts';
 
@@ -89,29 +89,12 @@ async function whitened(
     const wanted = Math.min(piece, length - done);
     const pair = await read(startFrame + ((done - margin - around) << halvings), (wanted + 2 * around) << halvings);
     pair.forEach((side, s) => {
-      const low = halvings < 2 ? lowerRate(side, halvings) : lowerRate(roughlyLowered(side, halvings - 1), 1);
+      const low = halvings < 2 ? lowerRate(side, halvings) : lowerRate(lowerRateRoughly(side, halvings - 1), 1);
       const white = sides[s].subarray(done);
       for (let i = 0; i < wanted; i++) white[i] = low[i + around] - WHITENING * low[i + around - 1];
     });
   }
   return sides;
-}
-
-/**
- * Halves the rate a number of times with a short filter (maximally flat, seven taps). What folds over is weak and the same on both sides, and
- * falls mostly where the last, steep halving takes it off.
- */
-function roughlyLowered(samples: Float64Array, halvings: number): Float64Array {
-  let sound = samples;
-  for (let h = 0; h < halvings; h++) {
-    const low = new Float64Array(sound.length >> 1);
-    for (let i = 2; i < low.length - 2; i++) {
-      const at = 2 * i;
-      low[i] = (16 * sound[at] + 9 * (sound[at - 1] + sound[at + 1]) - (sound[at - 3] + sound[at + 3])) / 32;
-    }
-    sound = low;
-  }
-  return sound;
 }
 
 interface FramedSound {
