@@ -6,6 +6,7 @@ import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Application } from '../e2e/application.ts';
 import { copyRows } from './copyRows.ts';
+import { followTasks } from './mainThreadTasks.ts';
 import { uploadStraight } from './uploadStraight.ts';
 
 // What a person waits for at the page: files coming in by the hundred against the server alone; filtering, sorting, searching, choosing and opening
@@ -51,6 +52,8 @@ async function comingIn(): Promise<void> {
   };
   const first = await straight('a');
   const page = await openAt(await newProject('Through the page'));
+  await page.waitForTimeout(1500);
+  const tasks = await followTasks(page);
   const chooser = page.waitForEvent('filechooser');
   await page.getByRole('button', { name: 'Choose clips' }).click();
   const start = Date.now();
@@ -62,7 +65,7 @@ async function comingIn(): Promise<void> {
   );
   const through = Date.now() - start;
   await measured(page.url().match(/projects\/([^/]+)/)![1], FILES);
-  const { longest, count } = await longTasks(page);
+  const { longestOwnMs, longestMs, over50 } = await tasks();
   await page.context().close();
   const alone = (first + (await straight('c'))) / 2;
   report(
@@ -71,9 +74,9 @@ async function comingIn(): Promise<void> {
     `${FILES} files of 25 kB through the page: ${(through / 1000).toFixed(1)} s, ${(through / alone).toFixed(2)} times the server alone (${(alone / 1000).toFixed(1)} s; bar ${MOST_TIMES_SERVER})`,
   );
   report(
-    longest,
+    longestOwnMs,
     LONGEST_TASK_COMING_IN_MS,
-    `  longest task until all are measured: ${longest.toFixed(0)} ms, ${count} over 50 ms (bar ${LONGEST_TASK_COMING_IN_MS})`,
+    `  longest task until all are measured: ${longestOwnMs.toFixed(0)} ms of its own (bar ${LONGEST_TASK_COMING_IN_MS}); by the clock, beside server, worker and database on these cores, ${longestMs.toFixed(0)} ms, ${over50} over 50 ms`,
   );
 }
 

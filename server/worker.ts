@@ -1,3 +1,4 @@
+import { constants, setPriority } from 'node:os';
 import { readConfig } from './platform/config.ts';
 import { connect } from './platform/database/connect.ts';
 import { inBackground } from './platform/inBackground.ts';
@@ -14,6 +15,8 @@ import { sweepHome } from './platform/home/sweepHome.ts';
 const OPEN_ROWS_EVERY_MS = 30_000;
 const SWEEP_HOME_EVERY_MS = 24 * 3_600_000;
 
+// Measuring goes on for hours and takes every core: the page, the server and whatever else a person works with come first. Threads and FFmpeg inherit it.
+setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
 process.umask(0o077);
 const log = createLog('worker');
 const config = await readConfig();

@@ -16,6 +16,7 @@ import {
 } from '../../state/api.ts';
 import { useLineup } from '../../state/useLineup.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
+import { AfterFirst } from '../../parts/AfterFirst.tsx';
 import { Button } from '../../parts/Button.tsx';
 import { DropArea } from '../../parts/DropArea.tsx';
 import { Choices } from '../../parts/Field.tsx';
@@ -98,12 +99,16 @@ export function LineupScreen() {
           <NewsBar projectId={projectId} />
           <UploadList projectId={projectId} manager={uploads} />
           {lineup && total !== undefined && total > 0 && (
-            <>
-              <Questions projectId={projectId} lineup={lineup} />
-              <FilterBar counts={lineup.counts} />
-              {lineup.shown > 0 ? <LineupTable projectId={projectId} lineup={lineup} /> : <NothingLike />}
-              <ChoiceBar projectId={projectId} lineup={lineup} />
-            </>
+            <AfterFirst>
+              {() => (
+                <>
+                  <Questions projectId={projectId} lineup={lineup} />
+                  <FilterBar counts={lineup.counts} />
+                  {lineup.shown > 0 ? <LineupTable projectId={projectId} lineup={lineup} /> : <NothingLike />}
+                  <ChoiceBar projectId={projectId} lineup={lineup} />
+                </>
+              )}
+            </AfterFirst>
           )}
           {isLoading && <Soft role="status">Fetching the clips ...</Soft>}
           {total === 0 && <EmptyProject projectId={projectId} />}
