@@ -63,9 +63,9 @@ export function addressOf<One extends Endpoint>(
   const { method, path, body }: Endpoint = endpoint;
   const rest = typeof asked === 'string' ? {} : { ...(asked as Record<string, unknown>) };
   const url = path.replace(/:(\w+)/g, (_, name: string) => {
-    const part = typeof asked === 'string' ? asked : rest[name];
+    const value = typeof asked === 'string' ? asked : rest[name];
     delete rest[name];
-    return encodeURIComponent(String(part));
+    return encodeURIComponent(String(value));
   });
   return { url, method: method.toUpperCase(), ...(body ? { body: rest } : { params: rest }) };
 }

@@ -106,20 +106,20 @@ function within(channel: ChannelMeasurement, segment: BlockSpan): ChannelMeasure
  * is as quiet as in its pauses.
  */
 function settled(index: number, decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided {
-  const part = decided[index];
-  const { state } = part.segment;
-  if ((state !== 'left-only' && state !== 'right-only') || part.verdict === 'silent') return part;
+  const own = decided[index];
+  const { state } = own.segment;
+  if ((state !== 'left-only' && state !== 'right-only') || own.verdict === 'silent') return own;
   const { blockSpeechPower } = channels[state === 'left-only' ? 1 : 0];
   const levelDb = ({ segment: { startBlock: from, endBlock: to } }: Decided, share: number): number =>
     dbFromPower(percentile(blockSpeechPower.subarray(from + 1, to - 1), share) + 1e-14);
   const beside = [decided[index - 1], decided[index + 1]]
     .filter(Boolean)
     .sort((a, b) => blocksIn(b.segment) - blocksIn(a.segment))
-    .find(({ verdict }) => part.verdict !== 'one-sided' || verdict === 'two-mics');
-  if (!beside) return part;
-  const moves = levelDb(part, 0.9) - levelDb(part, 0.1) > STEADY_NOISE_DB;
-  const sameNoise = Math.abs(levelDb(part, QUIETEST_SHARE) - levelDb(beside, QUIETEST_SHARE)) < SAME_NOISE_DB;
-  return part.verdict === 'one-sided' && !moves && !sameNoise ? part : { ...beside, segment: part.segment };
+    .find(({ verdict }) => own.verdict !== 'one-sided' || verdict === 'two-mics');
+  if (!beside) return own;
+  const moves = levelDb(own, 0.9) - levelDb(own, 0.1) > STEADY_NOISE_DB;
+  const sameNoise = Math.abs(levelDb(own, QUIETEST_SHARE) - levelDb(beside, QUIETEST_SHARE)) < SAME_NOISE_DB;
+  return own.verdict === 'one-sided' && !moves && !sameNoise ? own : { ...beside, segment: own.segment };
 }
 
 type Part = BlockSpan & Pick<SegmentVerdict, 'verdict' | 'side'>;

@@ -19,10 +19,10 @@ function times(a: v128, re: v128, im: v128): v128 {
 /**
  * Forward transform of `size` values (a power of two, at least 4) at `x`; `y` is room of the same length. Stockham's
  * order: no bit reversal (W. T. Cochran et al., "What is the fast Fourier transform?", 1967), in steps of four.
- * @param turns exp(-2 pi i k / size) for k = 0 up to size - 1
+ * @param twiddles exp(-2 pi i k / size) for k = 0 up to size - 1
  * @returns where the spectrum is: x or y
  */
-export function transform(x: usize, y: usize, turns: usize, size: u32): usize {
+export function transform(x: usize, y: usize, twiddles: usize, size: u32): usize {
   const sign = f64x2(-1, 1);
   let from = x;
   let to = y;
@@ -32,9 +32,9 @@ export function transform(x: usize, y: usize, turns: usize, size: u32): usize {
     const quarter = length >> 2;
     for (let p: u32 = 0; p < quarter; p++) {
       const turn = p * stride;
-      const w1 = v128.load(at(turns, turn));
-      const w2 = v128.load(at(turns, 2 * turn));
-      const w3 = v128.load(at(turns, 3 * turn));
+      const w1 = v128.load(at(twiddles, turn));
+      const w2 = v128.load(at(twiddles, 2 * turn));
+      const w3 = v128.load(at(twiddles, 3 * turn));
       const re1 = v128.shuffle<f64>(w1, w1, 0, 0);
       const im1 = f64x2.mul(v128.shuffle<f64>(w1, w1, 1, 1), sign);
       const re2 = v128.shuffle<f64>(w2, w2, 0, 0);

@@ -3,7 +3,7 @@ import { instantiateKernel } from './instantiateKernel.ts';
 import { memoryFor } from './kernelMemory.ts';
 
 interface FourierExports {
-  transform(x: number, y: number, turns: number, size: number): number;
+  transform(x: number, y: number, twiddles: number, size: number): number;
   weave(left: number, right: number, window: number, size: number, out: number): void;
   addCrossPowers(spectrum: number, size: number, sums: number): void;
 }
@@ -25,7 +25,7 @@ export class PairTransform {
   private readonly window: Float64Array;
   private readonly x: Float64Array;
   private readonly y: Float64Array;
-  private readonly turns: Float64Array;
+  private readonly twiddles: Float64Array;
   private readonly sums: Float64Array;
 
   /** @param window weighs the samples; all alike without it */
@@ -34,10 +34,10 @@ export class PairTransform {
     window?: Float64Array,
   ) {
     const { memory, places } = memoryFor([size, size, size, 2 * size, 2 * size, 2 * size, 4 * (size / 2 + 1)]);
-    [this.left, this.right, this.window, this.x, this.y, this.turns, this.sums] = places;
+    [this.left, this.right, this.window, this.x, this.y, this.twiddles, this.sums] = places;
     if (window) this.window.set(window);
     else this.window.fill(1);
-    this.turns.set(turnsOf(size));
+    this.twiddles.set(twiddlesOf(size));
     this.kernel = instantiateKernel<FourierExports>(fourierWasm, memory);
   }
 
@@ -89,24 +89,24 @@ export class PairTransform {
   }
 
   private forward(): number {
-    return this.kernel.transform(this.x.byteOffset, this.y.byteOffset, this.turns.byteOffset, this.size);
+    return this.kernel.transform(this.x.byteOffset, this.y.byteOffset, this.twiddles.byteOffset, this.size);
   }
 }
 
 // Sines take longer than the transforms; there are few sizes.
-const turnsBySize = new Map<number, Float64Array>();
+const twiddlesBySize = new Map<number, Float64Array>();
 
 /** exp(-2 pi i k / size), re and im, for k from 0. */
-function turnsOf(size: number): Float64Array {
-  const known = turnsBySize.get(size);
+function twiddlesOf(size: number): Float64Array {
+  const known = twiddlesBySize.get(size);
   if (known) return known;
-  const turns = new Float64Array(2 * size);
+  const twiddles = new Float64Array(2 * size);
   for (let k = 0; k < size; k++) {
-    turns[2 * k] = Math.cos((2 * Math.PI * k) / size);
-    turns[2 * k + 1] = -Math.sin((2 * Math.PI * k) / size);
+    twiddles[2 * k] = Math.cos((2 * Math.PI * k) / size);
+    twiddles[2 * k + 1] = -Math.sin((2 * Math.PI * k) / size);
   }
-  turnsBySize.set(size, turns);
-  return turns;
+  twiddlesBySize.set(size, twiddles);
+  return twiddles;
 }
 
 function hold(place: Float64Array, samples: Float64Array): void {

@@ -39,10 +39,10 @@ function isLike({ standing, verdict }: LineupEntry, filter: LineupFilter): boole
 
 /** Every word of the search is somewhere in what the row says, in its verdict or in where it stands. */
 function matching(search: string, setupNames: ReadonlyMap<string, string>): (entry: LineupEntry) => boolean {
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const terms = search.toLowerCase().split(/\s+/).filter(Boolean);
   return (entry) => {
     const text = textOf(entry) + (entry.setupId === null ? '' : (setupNames.get(entry.setupId)?.toLowerCase() ?? ''));
-    return words.every((word) => text.includes(word));
+    return terms.every((word) => text.includes(word));
   };
 }
 

@@ -116,8 +116,8 @@ function soundWords(clips: SetupClip[]): string | null {
 }
 
 function formatsWords(clips: SetupClip[]): string | null {
-  const words = common(clips.map(formatWords));
-  return words ?? `${clips[0].sampleRate / 1000} kHz`;
+  const format = common(clips.map(formatWords));
+  return format ?? `${clips[0].sampleRate / 1000} kHz`;
 }
 
 function formatWords({ sampleRate, codec, bitDepth, channels }: SetupClip): string {

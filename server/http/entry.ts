@@ -73,11 +73,11 @@ const STYLE = `
 /** A page of its own, as nothing of the interface is served to whom nobody knows. Commands in the sentence are set as such. */
 function sendPage(response: Response, status: number, sentence: string, head = ''): void {
   const nonce = response.locals.nonce as string;
-  const words = sentence.replace(/npm start|npx pocket-twin token/g, '<code>$&</code>');
+  const html = sentence.replace(/npm start|npx pocket-twin token/g, '<code>$&</code>');
   response.status(status).set('Cache-Control', 'no-store').type('html').send(`<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>Pocket Twin</title>${head}
 <style nonce="${nonce}">${STYLE}</style></head>
-<body><main><h1>Pocket Twin</h1><p>${words}</p></main></body></html>`);
+<body><main><h1>Pocket Twin</h1><p>${html}</p></main></body></html>`);
 }
 
 function escaped(text: string): string {

@@ -1,7 +1,7 @@
 import { DataTypes, Model } from 'sequelize';
 import { cameAt, idOfOther, ownId } from '../platform/database/columns.ts';
 import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
-import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
+import { repairColumn } from './repairColumn.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 
 /** One of the repairs a clip was given, first to last: undo and redo walk along them. */
@@ -23,15 +23,7 @@ export function initRepairStep(sequelize: Sequelize): void {
       clipId: idOfOther(),
       position: { type: DataTypes.INTEGER, allowNull: false },
       batchId: DataTypes.UUID,
-      repair: {
-        type: DataTypes.JSONB,
-        allowNull: false,
-        get(): Repair {
-          const saved: unknown = this.getDataValue('repair');
-          // Not asked for, there is nothing to read.
-          return saved === undefined ? (saved as never) : savedRepair(saved);
-        },
-      },
+      repair: repairColumn(),
       createdAt: cameAt(),
     },
     { sequelize, tableName: 'repair_steps', timestamps: false },

@@ -136,25 +136,25 @@ export function splitSetup(context: ActionContext, projectId: string, id: string
       attributes: ['id', 'summary'],
       transaction,
     });
-    const bySound = new Map<string, { words: string; clipIds: string[] }>();
+    const bySound = new Map<string, { sound: string; clipIds: string[] }>();
     for (const { id: clipId, summary } of clips) {
       if (!summary) continue;
       const alike = bySound.get(soundOf(summary));
       if (alike) alike.clipIds.push(clipId);
-      else bySound.set(soundOf(summary), { words: VERDICTS[summary.verdict].inSetup(summary.side), clipIds: [clipId] });
+      else bySound.set(soundOf(summary), { sound: VERDICTS[summary.verdict].inSetup(summary.side), clipIds: [clipId] });
     }
     const [, ...others] = [...bySound.values()].sort((a, b) => b.clipIds.length - a.clipIds.length);
     if (others.length === 0)
       throw new Refusal('conflict', `All of “${setup.name}” carries the same: there is nothing to split.`);
     const change = await changeSetups(projectId, [id], transaction, async () => {
       const made: SetupRow[] = [];
-      for (const { words, clipIds } of others) {
-        const part = await SetupRow.create(
-          { projectId, name: `${setup.name}, ${words}`, touched: true },
+      for (const { sound, clipIds } of others) {
+        const split = await SetupRow.create(
+          { projectId, name: `${setup.name}, ${sound}`, touched: true },
           { transaction },
         );
-        await ClipRow.update({ setupId: part.id }, { where: { id: clipIds }, transaction });
-        made.push(part);
+        await ClipRow.update({ setupId: split.id }, { where: { id: clipIds }, transaction });
+        made.push(split);
       }
       await setup.update({ touched: true }, { transaction });
       return made;

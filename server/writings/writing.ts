@@ -1,7 +1,7 @@
 import { DataTypes, Model } from 'sequelize';
 import { cameAt, idOfOther, ownId, text } from '../platform/database/columns.ts';
 import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
-import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
+import { repairColumn } from '../repairs/repairColumn.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
@@ -23,15 +23,7 @@ export function initWriting(sequelize: Sequelize): void {
       id: ownId(),
       clipId: idOfOther(),
       projectId: idOfOther(),
-      repair: {
-        type: DataTypes.JSONB,
-        allowNull: false,
-        get(): Repair {
-          const saved: unknown = this.getDataValue('repair');
-          // Not asked for, there is nothing to read.
-          return saved === undefined ? (saved as never) : savedRepair(saved);
-        },
-      },
+      repair: repairColumn(),
       state: text(),
       error: DataTypes.TEXT,
       receipt: DataTypes.JSONB,

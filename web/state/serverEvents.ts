@@ -17,7 +17,7 @@ const AGAIN_AFTER_MS = { Lineup: 800, Project: 2500 };
 
 /** Keeps the cache fresh from the server's events. After a lost connection everything is asked again. */
 export function followServer(dispatch: AppDispatch): () => void {
-  const turns = new SpacedTasks();
+  const tasks = new SpacedTasks();
   let lost = false;
   const timers: Partial<Record<'Project' | 'Lineup', ReturnType<typeof setTimeout>>> = {};
   const again = (...tags: ('Project' | 'Lineup')[]): void => {
@@ -63,7 +63,7 @@ export function followServer(dispatch: AppDispatch): () => void {
     // Noted before its turn comes: an answer may arrive between.
     if (event.data.kind === 'clips') clipNews.came(event.data.rows);
     if (event.data.kind === 'clip-removed') clipNews.went(event.data.id);
-    turns.add(
+    tasks.add(
       ...acts(
         event.data,
         dispatch,
@@ -78,7 +78,7 @@ export function followServer(dispatch: AppDispatch): () => void {
   };
   connect();
   return () => {
-    turns.close();
+    tasks.close();
     clearTimeout(away);
     clearTimeout(later);
     for (const timer of Object.values(timers)) clearTimeout(timer);
@@ -86,7 +86,7 @@ export function followServer(dispatch: AppDispatch): () => void {
   };
 }
 
-/** What is to be done about a change, in turns. */
+/** What is to be done about a change, a task each. */
 function acts(
   event: Exclude<ServerEvent, { kind: 'database' }>,
   dispatch: AppDispatch,

@@ -32,7 +32,7 @@ export class UploadManager {
   private readonly waiting: string[] = [];
   private readonly incoming = new Map<string, () => Upload>();
   private readonly sending = new Set<string>();
-  private readonly turns = new SpacedTasks();
+  private readonly tasks = new SpacedTasks();
   /** What has happened since the page was last told. */
   private news: Parameters<typeof uploadsWentOn>[0] = { sending: [], sentBytes: {}, arrived: [] };
   private telling: ReturnType<typeof setTimeout> | undefined;
@@ -50,7 +50,7 @@ export class UploadManager {
     const slices = Array.from({ length: Math.ceil(incoming.length / TAKEN_AT_ONCE) }, (_, i) =>
       incoming.slice(i * TAKEN_AT_ONCE, (i + 1) * TAKEN_AT_ONCE),
     );
-    this.turns.add(...slices.map((slice) => () => this.take(projectId, slice, chosenAt)));
+    this.tasks.add(...slices.map((slice) => () => this.take(projectId, slice, chosenAt)));
   }
 
   private take(projectId: string, incoming: Incoming[], chosenAt: string): void {

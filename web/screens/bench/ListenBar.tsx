@@ -70,8 +70,7 @@ export function ListenBar({ player, trouble }: { player: Player; trouble: string
 }
 
 const Bar = styled.section`
-  flex: none; display: flex; align-items: center; gap: 8px 18px; padding: 10px 20px; background: var(--sheet); border-top: 1px solid var(--line); min-height: 88px;
-  @media (max-width: 760px) { flex-wrap: wrap; }
+  flex: none; display: flex; flex-wrap: wrap; align-items: center; gap: 8px 18px; padding: 10px 20px; background: var(--sheet); border-top: 1px solid var(--line); min-height: 88px;
 `;
 const PlayButton = styled(Button)`
   width: 44px; height: 44px; flex: none; border-radius: 50%; border: 0; background: var(--button); color: var(--button-text); display: grid; place-items: center; cursor: pointer;

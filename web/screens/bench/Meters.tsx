@@ -134,7 +134,7 @@ function follow(held: Held, { reading }: PlayerState, now: number): void {
   }
 }
 
-const Box = styled.div`flex: 1; min-width: 210px; display: grid; gap: 3px; position: relative;`;
+const Box = styled.div`flex: 1 1 250px; min-width: 0; display: grid; gap: 3px; position: relative;`;
 const Row = styled.div`display: grid; grid-template-columns: 1fr 46px 34px; gap: 8px; align-items: center;`;
 const Track = styled.div`position: relative; height: 9px; border-radius: 3px; background: var(--line); overflow: hidden;`;
 const Bar = styled.div<{

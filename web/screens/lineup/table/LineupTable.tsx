@@ -19,7 +19,7 @@ interface LineupTableProps {
 
 const NONE: string[] = [];
 const FETCHED_TOGETHER = 100;
-const DRAWN_BEYOND = 10;
+const DRAWN_BEYOND = 4;
 // Of the frame's border and a scroll bar.
 const EDGES_PIXELS = 16;
 
