@@ -9,6 +9,11 @@ export const WrittenFile = z.object({
   frames: z.int().nonnegative(),
   /** Every sample word is one of the source's, turned over or moved by whole samples at most; none was calculated. */
   exact: z.boolean(),
+  /** The fades, in frames, outside of which every word is one of the source's; none where all are, null where samples are calculated elsewhere. */
+  exactOutside: z
+    .array(z.object({ startFrame: z.int().nonnegative(), endFrame: z.int().nonnegative() }))
+    .nullable()
+    .default(null),
   /** Samples that lay beyond full scale and are held there: also the most negative integer, turned over, has no counterpart. */
   heldSamples: z.int().nonnegative().default(0),
   /** The file was read back and compared with the source put through the repair again. */

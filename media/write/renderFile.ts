@@ -10,7 +10,7 @@ import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { WrittenFile } from '@pocket-twin/core/schema/receipt.ts';
-import type { RepairOutput } from '@pocket-twin/core/schema/repair.ts';
+import type { OutputLayout, RepairOutput } from '@pocket-twin/core/schema/repair.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import { readKeptChunks } from '../read/keptChunks.ts';
@@ -18,7 +18,7 @@ import { diskTrouble } from '../disk/diskTrouble.ts';
 import { inspectFile } from '../read/inspectFile.ts';
 import { measureRepair } from './measureRepair.ts';
 import { PcmFile } from '../read/pcmFile.ts';
-import { isExact, renderRuns, type RenderPlan } from './renderRuns.ts';
+import { exactOutside, renderRuns, type RenderPlan } from './renderRuns.ts';
 import { WholeFile } from '../disk/wholeFile.ts';
 
 export interface RenderJob {
@@ -44,8 +44,10 @@ export interface RenderJob {
 export interface Rendered {
   paths: string[];
   levelGainDb: number;
-  exact: boolean;
 }
+
+/** Which loudspeakers a WAV's channels are for (KSAUDIO_SPEAKER of WAVEFORMATEXTENSIBLE): L R C LFE Ls Rs are its lowest six. */
+const SPEAKERS: Record<OutputLayout, number> = { discrete: 0, '5.1': 0x3f };
 
 /** Writes a repair's files. Each is whole under its final name, or not there. */
 export async function renderFile(job: RenderJob): Promise<Rendered> {
@@ -74,7 +76,7 @@ export async function renderFile(job: RenderJob): Promise<Rendered> {
     await ensureSame();
     const paths: string[] = [];
     for (const file of files) paths.push(await file.finish(job.overwrite));
-    return { paths, levelGainDb: plan.levelGainDb, exact: isExact(plan, job.source.words) };
+    return { paths, levelGainDb: plan.levelGainDb };
   } catch (error) {
     await Promise.all(files.map((file) => file.discard()));
     throw diskTrouble(error, basename(job.targets[0])) ?? error;
@@ -106,15 +108,19 @@ export async function proveRendered(job: RenderJob, rendered: Rendered): Promise
     // Else the proof would speak of another recording.
     if (job.measured) await source.ensureSame(job.measured);
     return await Promise.all(
-      rendered.paths.map(async (path, i) => ({
-        name: basename(path),
-        bytes: (await stat(path)).size,
-        frames: inspections[i].inspection.format.frames,
-        exact: rendered.exact,
-        heldSamples: held[i],
-        proof: { comparedFrames: job.source.frames, differingFrames: differing[i] },
-        after: inspections[i].inspection satisfies Inspection,
-      })),
+      rendered.paths.map(async (path, i) => {
+        const outside = exactOutside(plan, i, job.source.words, job.source.frames);
+        return {
+          name: basename(path),
+          bytes: (await stat(path)).size,
+          frames: inspections[i].inspection.format.frames,
+          exact: outside?.length === 0,
+          exactOutside: outside,
+          heldSamples: held[i],
+          proof: { comparedFrames: job.source.frames, differingFrames: differing[i] },
+          after: inspections[i].inspection satisfies Inspection,
+        };
+      }),
     );
   } finally {
     await Promise.all([source, ...outputs].map((file) => file.close()));
@@ -134,7 +140,7 @@ function frameEach(job: RenderJob, chunks: KeptChunk[]): { head: Uint8Array; tai
       channels: output.routes.length,
       sampleRate: job.source.sampleRate,
       frames: job.source.frames,
-      speakerMask: 0,
+      speakerMask: SPEAKERS[output.layout],
       chunks: carriedChunks(chunks, job.facts, writtenTracks(output, job.channelNames)),
     }),
   );

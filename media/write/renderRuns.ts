@@ -2,8 +2,10 @@ import '../threads/fullSpeedKernels.ts';
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
 import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import { exactFeed, exactPlan, onlyMoves } from '@pocket-twin/core/repair/plan/exactPlan.ts';
+import { calculatedSpans, exactPlan, onlyMoves } from '@pocket-twin/core/repair/plan/exactPlan.ts';
+import { fadesOf, merged } from '@pocket-twin/core/repair/plan/timeline.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import { triangularDither } from '@pocket-twin/core/signal/dither.ts';
 import type { PcmFile } from '../read/pcmFile.ts';
 import { routedBlocks } from './routedBlocks.ts';
@@ -28,12 +30,31 @@ const RUN_BYTES = 1 << 20;
 
 /** Every word written is one that was read, turned over or moved by whole samples at most. */
 export function isExact(plan: RenderPlan, source: SampleFormat): boolean {
-  return (
-    exactPlan(plan.repair) !== null &&
-    plan.levelGainDb === 0 &&
-    plan.words.kind === source.kind &&
-    plan.words.bits === source.bits
+  return exactPlan(plan.repair) !== null && keepsWords(plan, source);
+}
+
+/**
+ * The fades of an output file outside of which every word written is one that was read; none where all of them are.
+ * @returns null where samples are calculated elsewhere as well
+ */
+export function exactOutside(plan: RenderPlan, file: number, source: SampleFormat, frames: number): FrameSpan[] | null {
+  if (!keepsWords(plan, source)) return null;
+  const calculated = merged(channelsOf(plan.repair, file).flatMap((channel) => calculatedSpans(plan.repair, channel)));
+  const fades = fadesOf(plan.repair);
+  const inFades = calculated.every((span) =>
+    fades.some(({ startFrame, endFrame }) => startFrame <= span.startFrame && span.endFrame <= endFrame),
   );
+  return inFades ? calculated.filter(({ startFrame }) => startFrame < frames) : null;
+}
+
+function keepsWords({ levelGainDb, words }: RenderPlan, source: SampleFormat): boolean {
+  return levelGainDb === 0 && words.kind === source.kind && words.bits === source.bits;
+}
+
+/** The output channels of one file, counted over all files. */
+function channelsOf({ outputs }: Repair, file: number): number[] {
+  const first = outputs.slice(0, file).reduce((sum, { routes }) => sum + routes.length, 0);
+  return outputs[file].routes.map((_, i) => first + i);
 }
 
 /** Whether words of one kind hold all that words of the other do. */
@@ -41,13 +62,16 @@ function holdsAll(words: SampleFormat, source: SampleFormat): boolean {
   return words.kind === source.kind && words.bits >= source.bits;
 }
 
-/** Integers are dithered where values are calculated or words get shorter, and nowhere else (TPDF; Lipshitz, Wannamaker and Vanderkooy 1992). */
-function ditheredChannels({ repair, words, levelGainDb }: RenderPlan, file: number, source: SampleFormat): boolean[] {
-  return repair.outputs[file].routes.map(
-    (_, channel) =>
-      words.kind === 'integer' &&
-      (levelGainDb !== 0 || exactFeed(repair, file, channel) === null || !holdsAll(words, source)),
-  );
+/**
+ * Where each channel of a file is dithered: integers are where values are calculated or words get shorter, and nowhere else (TPDF; Lipshitz,
+ * Wannamaker and Vanderkooy 1992).
+ */
+function ditheredSpans({ repair, words, levelGainDb }: RenderPlan, file: number, source: SampleFormat): FrameSpan[][] {
+  return channelsOf(repair, file).map((channel) => {
+    if (words.kind !== 'integer') return [];
+    if (levelGainDb !== 0 || !holdsAll(words, source)) return [{ startFrame: 0, endFrame: Infinity }];
+    return calculatedSpans(repair, channel);
+  });
 }
 
 /**
@@ -60,7 +84,7 @@ export function renderRuns(source: PcmFile, plan: RenderPlan): AsyncGenerator<Ou
   return feeds && isExact(plan, source.location.words) && onlyMoves(feeds)
     ? movedRuns(
         source,
-        feeds.map((channels) => channels.map(({ input }) => input)),
+        feeds.map((channels) => channels.map(({ input }) => input!)),
       )
     : calculatedRuns(source, plan);
 }
@@ -96,24 +120,49 @@ async function* calculatedRuns(source: PcmFile, plan: RenderPlan): AsyncGenerato
   const wordBytes = bytesPerSample(plan.words);
   const encoders = plan.repair.outputs.map((output, file) => ({
     channels: output.routes.length,
+    frameBytes: output.routes.length * wordBytes,
     dither: plan.words.kind === 'integer' ? triangularDither() : () => 0,
-    dithered: ditheredChannels(plan, file, source.location.words),
+    dithered: ditheredSpans(plan, file, source.location.words),
     slots: [new Uint8Array(0), new Uint8Array(0)],
   }));
+  const cuts = [
+    ...new Set(
+      encoders.flatMap(({ dithered }) => dithered.flat().flatMap(({ startFrame, endFrame }) => [startFrame, endFrame])),
+    ),
+  ].sort((a, b) => a - b);
   let slot = 0;
   for await (const { startFrame, frames, channels } of routedBlocks(source, plan.repair, plan.levelGainDb)) {
+    const slices = slicesOf(startFrame, startFrame + frames, cuts);
     let first = 0;
     const held: number[] = [];
     const outputs = encoders.map((encoder) => {
       const mine = channels.slice(first, first + encoder.channels);
       first += encoder.channels;
-      const length = frames * encoder.channels * wordBytes;
+      const length = frames * encoder.frameBytes;
       if (encoder.slots[slot].length < length) encoder.slots[slot] = new Uint8Array(length);
       const target = encoder.slots[slot].subarray(0, length);
-      held.push(encodeWords(mine, plan.words, target, frames, encoder.dither, encoder.dithered));
+      let beyond = 0;
+      for (const { startFrame: from, endFrame: to } of slices) {
+        const [a, b] = [from - startFrame, to - startFrame];
+        beyond += encodeWords(
+          mine.map((plane) => plane.subarray(a, b)),
+          plan.words,
+          target.subarray(a * encoder.frameBytes, b * encoder.frameBytes),
+          b - a,
+          encoder.dither,
+          encoder.dithered.map((spans) => spans.some((span) => span.startFrame <= from && to <= span.endFrame)),
+        );
+      }
+      held.push(beyond);
       return target;
     });
     yield { startFrame, frames, outputs, held };
     slot = 1 - slot;
   }
+}
+
+/** A run cut where dither begins or ends. */
+function slicesOf(startFrame: number, endFrame: number, cuts: readonly number[]): FrameSpan[] {
+  const inside = cuts.filter((cut) => cut > startFrame && cut < endFrame);
+  return [startFrame, ...inside].map((from, i) => ({ startFrame: from, endFrame: inside[i] ?? endFrame }));
 }

@@ -2,6 +2,7 @@ import { DataTypes, Model } from 'sequelize';
 import { cameAt, idOfOther, ownId, text } from '../platform/database/columns.ts';
 import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
 import { repairColumn } from '../repairs/repairColumn.ts';
+import { savedReceipt } from '@pocket-twin/core/repair/plan/upgrade.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
@@ -26,7 +27,13 @@ export function initWriting(sequelize: Sequelize): void {
       repair: repairColumn(),
       state: text(),
       error: DataTypes.TEXT,
-      receipt: DataTypes.JSONB,
+      receipt: {
+        type: DataTypes.JSONB,
+        get(): Receipt | null {
+          const saved: unknown = this.getDataValue('receipt');
+          return saved === null || saved === undefined ? (saved as null) : savedReceipt(saved);
+        },
+      },
       createdAt: cameAt(),
     },
     { sequelize, tableName: 'writings', timestamps: false },

@@ -1,4 +1,4 @@
-import type { InputTrim, Repair } from '../../schema/repair.ts';
+import type { InputTrim, Repair, Route } from '../../schema/repair.ts';
 
 /** Whether two repairs are one value, in whatever order a database or a file has put their parts. */
 export function sameRepair(a: Repair, b: Repair): boolean {
@@ -6,7 +6,7 @@ export function sameRepair(a: Repair, b: Repair): boolean {
 }
 
 /** One text for all ways of writing the same repair: a trim that does nothing is none, and the order of trims is nobody's choice. */
-function canonical({ version, action, inputChannels, trims, outputs, level }: Repair): string {
+function canonical({ version, action, inputChannels, trims, outputs, sections, turns, level }: Repair): string {
   return JSON.stringify([
     version,
     action,
@@ -15,12 +15,38 @@ function canonical({ version, action, inputChannels, trims, outputs, level }: Re
       .filter(doesSomething)
       .sort((a, b) => a.channel - b.channel)
       .map(({ channel, gainDb, polarity, delaySamples }) => [channel, gainDb, polarity, delaySamples]),
-    outputs.map(({ suffix, routes }) => [
-      suffix,
-      routes.map((route) => route.map(({ from, gainDb }) => [from, gainDb])),
-    ]),
+    outputs.map(({ suffix, layout, routes }) => [suffix, layout, routes.map(canonicalRoute)]),
+    sections && [
+      sections.fadeFrames,
+      sections.list.map(({ startFrame, endFrame, fadeIn, routes }) => [
+        startFrame,
+        endFrame,
+        fadeIn,
+        routes.map(canonicalRoute),
+      ]),
+    ],
+    turns && [
+      [...turns.microphones]
+        .sort((a, b) => a.channel - b.channel)
+        .map(({ channel, closedDb, fadeInFrames, fadeOutFrames, leadFrames, tailFrames }) => [
+          channel,
+          closedDb,
+          fadeInFrames,
+          fadeOutFrames,
+          leadFrames,
+          tailFrames,
+        ]),
+      [...turns.list]
+        .sort((a, b) => a.startFrame - b.startFrame || a.channel - b.channel)
+        .map(({ channel, startFrame, endFrame }) => [channel, startFrame, endFrame]),
+    ],
     level && [level.loudnessLufs, level.peakDbtp, level.ceilingDbtp],
   ]);
+}
+
+/** What feeds an output has no order. */
+function canonicalRoute(route: Route): unknown[] {
+  return [...route].sort((a, b) => a.from - b.from).map(({ from, gainDb, polarity }) => [from, gainDb, polarity]);
 }
 
 export function doesSomething({ gainDb, polarity, delaySamples }: InputTrim): boolean {

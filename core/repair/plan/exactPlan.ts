@@ -1,41 +1,67 @@
-import type { Repair } from '../../schema/repair.ts';
+import type { Repair, Route } from '../../schema/repair.ts';
+import type { FrameSpan } from '../../time/spans.ts';
+import { merged, timelineOf } from './timeline.ts';
 
 /** What feeds one output channel where nothing is calculated: an input's own samples, turned over or moved by whole samples or neither. */
 export interface ExactFeed {
-  /** From 0. */
-  input: number;
+  /** From 0; null is silence. */
+  input: number | null;
   turnedOver: boolean;
   /** Later is positive. */
   shiftFrames: number;
 }
 
+const ALL: FrameSpan = { startFrame: 0, endFrame: Infinity };
+
 /**
- * A repair that picks, copies, reorders, turns over or moves channels by whole samples at 0 dB calculates nothing.
+ * A repair that picks, copies, reorders, turns over or moves channels by whole samples at 0 dB, the whole clip through, calculates nothing.
  * @returns for each output file what feeds each of its channels, or null where samples must be calculated
  */
 export function exactPlan(repair: Repair): ExactFeed[][] | null {
-  const feeds = repair.outputs.map((output, file) =>
-    output.routes.map((_, channel) => exactFeed(repair, file, channel)),
-  );
+  if (repair.sections) return null;
+  const feeds = repair.outputs.map(({ routes }) => routes.map((route) => exactFeed(repair, route)));
   return feeds.every((channels) => channels.every((feed) => feed !== null)) ? (feeds as ExactFeed[][]) : null;
-}
-
-/** The same for one output channel: others of the repair may be calculated. */
-export function exactFeed({ outputs, trims, level }: Repair, file: number, channel: number): ExactFeed | null {
-  const [source, ...others] = outputs[file].routes[channel];
-  const trim = trims.find((one) => one.channel === source.from);
-  const moved =
-    !level &&
-    others.length === 0 &&
-    source.gainDb === 0 &&
-    (trim?.gainDb ?? 0) === 0 &&
-    Number.isInteger(trim?.delaySamples ?? 0);
-  return moved
-    ? { input: source.from - 1, turnedOver: trim?.polarity === 'inverted', shiftFrames: trim?.delaySamples ?? 0 }
-    : null;
 }
 
 /** Whether words can be moved without looking inside them. */
 export function onlyMoves(feeds: ExactFeed[][]): boolean {
-  return feeds.every((channels) => channels.every(({ turnedOver, shiftFrames }) => !turnedOver && shiftFrames === 0));
+  return feeds.every((channels) =>
+    channels.every(({ input, turnedOver, shiftFrames }) => input !== null && !turnedOver && shiftFrames === 0),
+  );
+}
+
+/**
+ * Where samples of an output channel are calculated: within fades, and where what feeds it is more than one channel moved. Everywhere else each
+ * is one that was read.
+ * @param channel from 0, counted over all files
+ */
+export function calculatedSpans(repair: Repair, channel: number): FrameSpan[] {
+  if (repair.level) return [ALL];
+  const { pieces, joints } = timelineOf(repair, channel);
+  return merged([
+    ...joints,
+    ...pieces
+      .filter(({ route }) => exactFeed(repair, route) === null)
+      .map(({ startFrame, endFrame }) => ({ startFrame, endFrame })),
+  ]);
+}
+
+function exactFeed({ trims, turns, level }: Repair, route: Route): ExactFeed | null {
+  if (level) return null;
+  if (route.length === 0) return { input: null, turnedOver: false, shiftFrames: 0 };
+  const [{ from, gainDb, polarity }, ...others] = route;
+  const trim = trims.find(({ channel }) => channel === from);
+  const moved =
+    others.length === 0 &&
+    gainDb === 0 &&
+    (trim?.gainDb ?? 0) === 0 &&
+    Number.isInteger(trim?.delaySamples ?? 0) &&
+    !turns?.microphones.some(({ channel }) => channel === from);
+  return moved
+    ? {
+        input: from - 1,
+        turnedOver: (trim?.polarity === 'inverted') !== (polarity === 'inverted'),
+        shiftFrames: trim?.delaySamples ?? 0,
+      }
+    : null;
 }

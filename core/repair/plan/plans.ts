@@ -1,13 +1,18 @@
-import type { Repair, RepairAction, RepairOutput, Route } from '../../schema/repair.ts';
+import type { Cable, Repair, RepairAction, RepairOutput, Route } from '../../schema/repair.ts';
 
 // Half of each: the sum of two equal sides is as loud as either.
 const HALF_DB = 20 * Math.log10(0.5);
 
-const pass = (channel: number): Route => [{ from: channel, gainDb: 0 }];
-const file = (routes: Route[], suffix = ''): RepairOutput => ({ suffix, routes });
+/** A channel as it is. */
+export const pass = (channel: number): Route => [cable(channel)];
+const file = (routes: Route[], suffix = ''): RepairOutput => ({ suffix, layout: 'discrete', routes });
+
+export function cable(from: number, gainDb = 0): Cable {
+  return { from, gainDb, polarity: 'normal' };
+}
 
 function plan(action: RepairAction, inputChannels: number, outputs: RepairOutput[]): Repair {
-  return { version: 1, action, inputChannels, trims: [], outputs, level: null };
+  return { version: 2, action, inputChannels, trims: [], outputs, sections: null, turns: null, level: null };
 }
 
 function allChannels(count: number): number[] {
@@ -40,14 +45,7 @@ export function selectChannel(channel: number, inputChannels: number): Repair {
 
 /** Channels 1 and 2 in equal parts become a mono file. */
 export function sumToMono(inputChannels: number): Repair {
-  return plan('sum', inputChannels, [
-    file([
-      [
-        { from: 1, gainDb: HALF_DB },
-        { from: 2, gainDb: HALF_DB },
-      ],
-    ]),
-  ]);
+  return plan('sum', inputChannels, [file([[cable(1, HALF_DB), cable(2, HALF_DB)]])]);
 }
 
 /** Every channel, or each of those named, becomes a mono file of its own. */
@@ -61,4 +59,9 @@ export function splitToMonos(inputChannels: number, channels = allChannels(input
     inputChannels,
     channels.map((channel) => file([pass(channel)], suffix(channel))),
   );
+}
+
+/** Any input to any output of one file, as a person routes them. */
+export function routed(inputChannels: number, routes: Route[]): Repair {
+  return plan('route', inputChannels, [file(routes)]);
 }

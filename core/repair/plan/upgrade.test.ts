@@ -1,7 +1,18 @@
+import type { Inspection } from '../../schema/inspection.ts';
 import { repairName } from './describe.ts';
 import { sameRepair } from './compare.ts';
 import { fillFrom, leaveAsItIs, splitToMonos } from './plans.ts';
-import { savedRepair } from './upgrade.ts';
+import { savedReceipt, savedRepair } from './upgrade.ts';
+
+const INSPECTION: Inspection = {
+  ...{ channels: [], pairs: [], verdict: 'mono', sections: [], duplicates: [], clearestChannel: null, findings: [] },
+  format: {
+    ...{ container: 'wav', codec: 'pcm_s16le', sampleRate: 48000, channels: 1, bitDepth: 16, frames: 1 },
+    ...{ durationSeconds: 1, hasVideo: false, warning: null },
+  },
+  suggestion: { action: 'none', from: null, to: [], reason: '' },
+  ...{ headline: '', detail: '', cause: null, advice: null },
+};
 
 // Kept by version 1, as a database gave them back: never to be edited.
 const VERSION_1 = {
@@ -31,6 +42,22 @@ test('what version 1 kept is read, means the same, and is called the same', () =
     'Split into two mono files',
     'Match the sides, at −23.0 LUFS',
   ]);
+});
+
+test('a receipt of version 1 is read, its repair with it', () => {
+  const written = {
+    name: 'a.wav',
+    bytes: 10,
+    frames: 1,
+    exact: true,
+    proof: { comparedFrames: 1, differingFrames: 0 },
+  };
+  const receipt = savedReceipt({
+    ...{ version: 1, source: 'a.wav', repair: JSON.parse(VERSION_1.fill) as object, levelGainDb: 0 },
+    ...{ before: INSPECTION, files: [{ ...written, after: INSPECTION }], writtenAt: '2026-01-01T00:00:00.000Z' },
+  });
+  expect(sameRepair(receipt.repair, fillFrom(1, 2))).toBe(true);
+  expect(receipt.files[0].exactOutside).toEqual([]);
 });
 
 test('what a later version kept is told apart from what is no repair', () => {

@@ -1,5 +1,7 @@
+import type { Repair, Route } from '../../schema/repair.ts';
 import { gainFactor } from '../../signal/decibels.ts';
-import type { Repair } from '../../schema/repair.ts';
+import { timelineOf, type Joint } from '../plan/timeline.ts';
+import { MicrophoneGain } from './microphoneGain.ts';
 import { ShiftLine } from './shiftLine.ts';
 
 type Samples = Float32Array | Float64Array;
@@ -7,6 +9,13 @@ type Samples = Float32Array | Float64Array;
 interface Feed {
   input: number;
   factor: number;
+}
+
+/** One output channel in time: what feeds it from which frame on, and where one gives way to the next. */
+interface OutputFeeds {
+  starts: number[];
+  feeds: Feed[][];
+  joints: Joint[];
 }
 
 /**
@@ -23,9 +32,11 @@ export class Router {
    * frames of silence at the end, so that the length stays.
    */
   readonly latencyFrames: number;
-  private readonly feeds: Feed[][];
+  private readonly outputs: OutputFeeds[];
   private readonly lines: (ShiftLine | null)[];
-  private shifted: Float64Array[] = [];
+  private readonly gains: (MicrophoneGain | null)[];
+  private prepared: Float64Array[] = [];
+  private fading = new Float64Array(0);
   private nextFrame = 0;
 
   /** @param levelGainDb the gain that a level target was found to need, for all outputs */
@@ -44,20 +55,31 @@ export class Router {
       const delay = this.latencyFrames + trim.delaySamples;
       return delay === 0 ? null : new ShiftLine(delay);
     });
+    this.gains = trims.map((_, i) => {
+      const microphone = repair.turns?.microphones.find(({ channel }) => channel === i + 1);
+      return microphone ? new MicrophoneGain(repair.turns!, microphone) : null;
+    });
     const level = gainFactor(levelGainDb);
-    this.feeds = repair.outputs
-      .flatMap((output) => output.routes)
-      .map((route) =>
-        route.map(({ from, gainDb }) => ({
-          input: from - 1,
-          factor:
-            gainFactor(gainDb) *
-            gainFactor(trims[from - 1].gainDb) *
-            (trims[from - 1].polarity === 'inverted' ? -1 : 1) *
-            level,
-        })),
-      );
-    this.outputChannels = this.feeds.length;
+    const sign = (polarity: 'normal' | 'inverted'): number => (polarity === 'inverted' ? -1 : 1);
+    const feedsOf = (route: Route): Feed[] =>
+      route.map(({ from, gainDb, polarity }) => ({
+        input: from - 1,
+        factor:
+          gainFactor(gainDb) *
+          gainFactor(trims[from - 1].gainDb) *
+          sign(polarity) *
+          sign(trims[from - 1].polarity) *
+          level,
+      }));
+    this.outputChannels = repair.outputs.reduce((sum, { routes }) => sum + routes.length, 0);
+    this.outputs = Array.from({ length: this.outputChannels }, (_, channel) => {
+      const { pieces, joints } = timelineOf(repair, channel);
+      return {
+        starts: pieces.map(({ startFrame }) => startFrame),
+        feeds: pieces.map(({ route }) => feedsOf(route)),
+        joints,
+      };
+    });
   }
 
   /**
@@ -67,30 +89,102 @@ export class Router {
   process(startFrame: number, inputs: readonly Samples[], outputs: readonly Samples[], frames: number): void {
     if (startFrame !== this.nextFrame) for (const line of this.lines) line?.clear();
     this.nextFrame = startFrame + frames;
-    const shifted = this.shift(inputs, frames);
-    for (let o = 0; o < this.feeds.length; o++) {
-      const output = outputs[o];
-      const [first, ...others] = this.feeds[o];
-      const source = shifted[first.input];
-      for (let i = 0; i < frames; i++) output[i] = source[i] * first.factor;
-      for (const { input, factor } of others) {
-        const added = shifted[input];
-        for (let i = 0; i < frames; i++) output[i] += added[i] * factor;
+    // Sections and turns stand in the frames of the clip as it is written: what lags behind the input is counted back.
+    const heardFrame = startFrame - this.latencyFrames;
+    const sources = inputs.map((samples, c) => this.prepare(c, samples, heardFrame, frames));
+    this.outputs.forEach((output, o) => this.fill(outputs[o], output, sources, heardFrame, frames));
+  }
+
+  /** A channel moved in time and opened and closed; as it is where the repair does neither. */
+  private prepare(channel: number, samples: Samples, heardFrame: number, frames: number): Samples {
+    const line = this.lines[channel];
+    const gain = this.gains[channel];
+    if (!line && !gain) return samples;
+    if (!this.prepared[channel] || this.prepared[channel].length < frames)
+      this.prepared[channel] = new Float64Array(frames);
+    const prepared = this.prepared[channel];
+    if (line) line.process(samples, prepared, frames);
+    else for (let i = 0; i < frames; i++) prepared[i] = samples[i];
+    gain?.apply(heardFrame, prepared, frames);
+    return prepared;
+  }
+
+  private fill(
+    target: Samples,
+    { starts, feeds, joints }: OutputFeeds,
+    sources: readonly Samples[],
+    heardFrame: number,
+    frames: number,
+  ): void {
+    const end = heardFrame + frames;
+    let piece = lastAtOrBefore(starts, heardFrame);
+    // A joint may begin before the boundary it belongs to: the piece it leads to has not begun yet.
+    while (piece > 0 && joints[piece - 1].endFrame > heardFrame) piece--;
+    let at = heardFrame;
+    while (at < end) {
+      const joint = joints[piece];
+      const pureEnd = Math.min(end, joint ? Math.max(at, joint.startFrame) : Infinity);
+      if (pureEnd > at) {
+        mixInto(target, feeds[piece], sources, at - heardFrame, pureEnd - heardFrame);
+        at = pureEnd;
       }
+      if (!joint || at >= end) continue;
+      const fadeEnd = Math.min(end, joint.endFrame);
+      if (fadeEnd > at) {
+        this.fade(target, [feeds[piece], feeds[piece + 1]], joint, sources, { heardFrame, at, fadeEnd });
+        at = fadeEnd;
+      }
+      if (at >= joint.endFrame) piece++;
     }
   }
 
-  private shift(inputs: readonly Samples[], frames: number): readonly Samples[] {
-    if (this.lines.every((line) => line === null)) return inputs;
-    return inputs.map((samples, c) => {
-      const line = this.lines[c];
-      if (!line) return samples;
-      if (!this.shifted[c] || this.shifted[c].length < frames) this.shifted[c] = new Float64Array(frames);
-      const delayed = this.shifted[c];
-      for (let i = 0; i < frames; i++) delayed[i] = line.next(samples[i]);
-      return delayed;
-    });
+  private fade(
+    target: Samples,
+    [before, after]: [Feed[], Feed[]],
+    joint: Joint,
+    sources: readonly Samples[],
+    { heardFrame, at, fadeEnd }: { heardFrame: number; at: number; fadeEnd: number },
+  ): void {
+    const [from, to] = [at - heardFrame, fadeEnd - heardFrame];
+    if (this.fading.length < to) this.fading = new Float64Array(to);
+    mixInto(target, before, sources, from, to);
+    mixInto(this.fading, after, sources, from, to);
+    const length = joint.endFrame - joint.startFrame;
+    for (let i = from; i < to; i++) {
+      // The middle of each sample's own time: a fade and its mirror image are alike.
+      const angle = ((heardFrame + i - joint.startFrame + 0.5) / length) * (Math.PI / 2);
+      const [out, into] = [Math.cos(angle), Math.sin(angle)];
+      target[i] =
+        joint.kind === 'equal-power'
+          ? target[i] * out + this.fading[i] * into
+          : target[i] * out * out + this.fading[i] * into * into;
+    }
   }
+}
+
+function mixInto(target: Samples, feeds: Feed[], sources: readonly Samples[], from: number, to: number): void {
+  if (feeds.length === 0) {
+    target.fill(0, from, to);
+    return;
+  }
+  const [first, ...others] = feeds;
+  const source = sources[first.input];
+  for (let i = from; i < to; i++) target[i] = source[i] * first.factor;
+  for (const { input, factor } of others) {
+    const added = sources[input];
+    for (let i = from; i < to; i++) target[i] += added[i] * factor;
+  }
+}
+
+/** The place of the last value that is not over `value`; 0 where all are. */
+function lastAtOrBefore(sorted: readonly number[], value: number): number {
+  let [low, high] = [0, sorted.length];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (sorted[middle] <= value) low = middle;
+    else high = middle;
+  }
+  return low;
 }
 
 function latencyFor(delays: number[]): number {

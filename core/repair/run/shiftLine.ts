@@ -28,21 +28,28 @@ export class ShiftLine {
     this.ring.fill(0);
   }
 
-  /** Takes the next sample and gives the delayed one. */
-  next(sample: number): number {
-    const { ring, taps } = this;
-    const length = ring.length;
-    ring[this.at] = sample;
-    let from = this.at - this.whole;
-    if (from < 0) from += length;
-    this.at = this.at + 1 === length ? 0 : this.at + 1;
-    if (!taps) return ring[from];
-    let sum = 0;
-    for (let k = 0; k < taps.length; k++) {
-      sum += taps[k] * ring[from];
-      from = from === 0 ? length - 1 : from - 1;
+  /** Takes the next samples and gives the delayed ones. */
+  process(samples: Float32Array | Float64Array, delayed: Float64Array, frames: number): void {
+    const { ring, taps, whole } = this;
+    const { length } = ring;
+    let at = this.at;
+    for (let i = 0; i < frames; i++) {
+      ring[at] = samples[i];
+      let from = at - whole;
+      if (from < 0) from += length;
+      at = at + 1 === length ? 0 : at + 1;
+      if (!taps) {
+        delayed[i] = ring[from];
+        continue;
+      }
+      let sum = 0;
+      for (let k = 0; k < taps.length; k++) {
+        sum += taps[k] * ring[from];
+        from = from === 0 ? length - 1 : from - 1;
+      }
+      delayed[i] = sum;
     }
-    return sum;
+    this.at = at;
   }
 }
 

@@ -64,7 +64,10 @@ function useAfter(clip: Clip, repair: Repair): Levels[] | undefined {
   const exact = exactPlan(repair);
   const { currentData } = useForecastQuery({ clipId: clip.id, repair }, { skip: exact !== null });
   const measured: Forecast | undefined = currentData;
-  return exact ? exact.flat().map(({ input }) => clip.inspection!.channels[input]) : measured?.channels;
+  const silent: Levels = { loudnessLufs: null, truePeakDbtp: null };
+  return exact
+    ? exact.flat().map(({ input }) => (input === null ? silent : clip.inspection!.channels[input]))
+    : measured?.channels;
 }
 
 function nameRows(before: number, after: number): string[] {
