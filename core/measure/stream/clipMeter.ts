@@ -169,7 +169,8 @@ export class ClipMeter {
   }
 }
 
-function meterFilters(sampleRate: number, blockFrames: number): MeterFilters {
+/** The filters that blocks of a length are measured through. */
+export function meterFilters(sampleRate: number, blockFrames: number): MeterFilters {
   const [shelf, highPass] = kWeighting(sampleRate);
   let speechStep = Math.max(1, Math.floor(sampleRate / LEAST_SPEECH_RATE));
   while (blockFrames % speechStep !== 0) speechStep--;
