@@ -26,17 +26,24 @@ What to do, at most one of:
   --sum            left and right in equal parts, as mono
   --split          every channel as a mono file of its own
   --auto           what inspect suggests; files without a clear suggestion are left alone
-  --recipe FILE    a repair saved as JSON
+  --route OUT=IN[@DB][+IN[@DB]...]   any input to any output, any number of these;
+                   -IN turns a channel over, an output that is not named is silent
+  --sections auto|FILE   a plan for each stretch of time: what is found, or what FILE says
+  --turns auto|FILE      microphones open in turns: who speaks when, or what FILE says
+                   (both FILEs are JSON as --json prints it, corrected by hand)
+  --recipe FILE    a repair saved as JSON, used where it fits
 Before that, or alone (the channels then stay where they are), any number of:
   --invert N       turn channel N upside down
   --delay N=SAMPLES   make channel N later (negative: earlier)
   --gain N=DB      make channel N louder (negative: softer)
   --balance        lower the louder side until both are even
+  --line-up [A,B]  measure how much later one channel is, and let the other wait (1,2)
 After that; without them levels are kept:
   --loudness LUFS  --peak DBTP  --ceiling DBTP
+  --same-gain      one gain for all files together, so that their relations stay
 How to write:
   --out DIR        where the files go
-  --format same|wav|flac   --bits 16|24|32f
+  --format same|wav|flac|aiff   --bits 16|24|32f   --layout mono|stereo|5.1
   --overwrite      replace a file of that name; otherwise the new one gets " (2)"
   --json           a receipt a line
 

@@ -1,52 +1,51 @@
 import { mkdir, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import { outputSuffixes } from '@pocket-twin/core/repair/plan/outputNames.ts';
-import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
-import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
+import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { commonGainDb, type Programme } from '@pocket-twin/core/repair/plan/commonGainDb.ts';
+import { outputSuffixes } from '@pocket-twin/core/repair/plan/outputNames.ts';
+import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
-import { inspectFile, type Inspected } from '@pocket-twin/media/read/inspectFile.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
+import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
+import { inspectFile, type Inspected } from '@pocket-twin/media/read/inspectFile.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
+import { programmeOf } from '@pocket-twin/media/write/measureRepair.ts';
+import type { Packing } from '@pocket-twin/media/write/packWav.ts';
 import { writeRepair, type WriteOrder } from '@pocket-twin/media/write/writeRepair.ts';
 import { EXIT } from './exit.ts';
 import { REPAIR_HELP } from './help.ts';
-import { eachFile, type FileSlot } from './manyFiles.ts';
+import { eachFile, type FileSlot, type Outcome } from './manyFiles.ts';
 import { identitiesOf, isOneOf, stemsFor } from './outputPlaces.ts';
-import { readRepairWords, type RepairWords } from './repairWords.ts';
-
-type Repaired = { receipt: Receipt } | { leftAlone: string; mustDecide: boolean };
+import { readRepairRequest, type Decided, type RepairRequest } from './repairRequest.ts';
+import { isDamaged, jsonOf, textOf, type Repaired } from './repairResult.ts';
 
 export async function repairCommand(args: string[]): Promise<number> {
-  const words = await readRepairWords(args);
-  if (words.help) {
+  const request = await readRepairRequest(args);
+  if (request.help) {
     process.stdout.write(REPAIR_HELP);
     return EXIT.done;
   }
-  await mkdir(words.out, { recursive: true }).catch(() => {
-    throw new Refusal('bad-request', `The folder ${words.out} can’t be made. Choose another with --out.`);
+  await mkdir(request.out, { recursive: true }).catch(() => {
+    throw new Refusal('bad-request', `The folder ${request.out} can’t be made. Choose another with --out.`);
   });
-  const scratch = await makeScratch(join(words.out, 'any'));
-  const order: Order = { words, scratch, stems: stemsFor(words.files), originals: await identitiesOf(words.files) };
+  const scratch = await makeScratch(join(request.out, 'any'));
+  const { files } = request;
+  const order: Order = { request, scratch, stems: stemsFor(files), originals: await identitiesOf(files) };
   let status: number = EXIT.done;
+  const tell = (outcome: Outcome<Repaired>): void => {
+    process.stdout.write(request.json ? `${JSON.stringify(jsonOf(outcome))}\n` : textOf(outcome));
+    if ('error' in outcome || isDamaged(outcome.result)) status = EXIT.off;
+    else if ('leftAlone' in outcome.result && outcome.result.mustDecide && status === EXIT.done) status = EXIT.found;
+  };
   try {
-    const leftOut = await eachFile(
-      words.files,
-      (file, slot) => repairOne(file, slot, order),
-      (outcome) => {
-        process.stdout.write(words.json ? `${JSON.stringify(jsonFor(outcome))}\n` : textFor(outcome));
-        if ('error' in outcome || ('receipt' in outcome.result && damagedFile(outcome.result.receipt)))
-          status = EXIT.off;
-        else if ('leftAlone' in outcome.result && outcome.result.mustDecide && status === EXIT.done)
-          status = EXIT.found;
-      },
-    );
-    if (leftOut > 0)
-      throw new Refusal('cancelled', `Stopped: ${leftOut} of ${words.files.length} files were not repaired.`);
+    const leftOut = request.sameGain
+      ? await repairTogether(order, request.sameGain, tell)
+      : await eachFile(files, (file, slot) => repairOne(file, slot, order), tell);
+    if (leftOut > 0) throw new Refusal('cancelled', `Stopped: ${leftOut} of ${files.length} files were not repaired.`);
   } finally {
     await rm(scratch, { recursive: true, force: true });
   }
@@ -54,107 +53,137 @@ export async function repairCommand(args: string[]): Promise<number> {
 }
 
 interface Order {
-  words: RepairWords;
+  request: RepairRequest;
   scratch: string;
   /** What the written files of each input are called, without suffix and ending: no two the same. */
   stems: string[];
   originals: Set<string>;
 }
 
+/** A file that was looked at, and what is decided about it. */
+interface Looked {
+  file: string;
+  stamp: FileStamp;
+  inspected: Inspected;
+  decided: Decided;
+}
+
 async function repairOne(file: string, slot: FileSlot, order: Order): Promise<Repaired> {
-  const { words, scratch } = order;
-  const workingCopy = join(scratch, `${slot.index}.pcm`);
+  try {
+    const looked = await lookAndDecide(file, slot, order);
+    return 'repair' in looked.decided ? await write(looked, looked.decided, slot, order) : looked.decided;
+  } finally {
+    await rm(workingCopyOf(slot, order), { force: true });
+  }
+}
+
+/** All files are looked at first, for the one gain that they get together; then they are written. */
+async function repairTogether(
+  order: Order,
+  target: NonNullable<RepairRequest['sameGain']>,
+  tell: (outcome: Outcome<Repaired>) => void,
+): Promise<number> {
+  const { files } = order.request;
+  const outcomes: Outcome<Looked & { programme: Programme | null }>[] = [];
+  const notLooked = await eachFile(
+    files,
+    async (file, slot) => {
+      const looked = await lookAndDecide(file, slot, order);
+      if (!('repair' in looked.decided)) return { ...looked, programme: null };
+      const input = { source: looked.inspected.pcm!, repair: looked.decided.repair };
+      const programme = slot.ownThread
+        ? await inThread('programme', input)
+        : await programmeOf(input.source, input.repair);
+      return { ...looked, programme };
+    },
+    (outcome) => outcomes.push(outcome),
+  );
+  if (notLooked > 0) return notLooked;
+  const programmes = outcomes.flatMap((outcome) => ('result' in outcome ? (outcome.result.programme ?? []) : []));
+  const level = { ...target, commonGainDb: commonGainDb(programmes, target) };
+  return eachFile(
+    files,
+    async (_, slot): Promise<Repaired> => {
+      const outcome = outcomes[slot.index];
+      if ('error' in outcome) throw new Refusal('bad-request', outcome.error);
+      const { decided } = outcome.result;
+      if (!('repair' in decided)) return decided;
+      return write(outcome.result, { ...decided, repair: { ...decided.repair, level } }, slot, order);
+    },
+    tell,
+  );
+}
+
+async function lookAndDecide(file: string, slot: FileSlot, order: Order): Promise<Looked> {
+  const workingCopy = workingCopyOf(slot, order);
   const options = {
     onProgress: ({ stage, share }: { stage: string; share: number }) => {
       if (stage === 'measuring') slot.onProgress(share / 2);
     },
   };
-  try {
-    const measured = await stampOf(file);
-    const inspected = slot.ownThread
-      ? await inThread('look', { path: file, workingCopy }, options)
-      : await inspectFile(file, { workingCopy, ...options });
-    const { format, suggestion } = inspected.inspection;
-    const repair = words.repairFor(inspected.inspection);
-    if (!repair) return { leftAlone: suggestion.reason, mustDecide: suggestion.action !== 'none' };
-    if (repair.inputChannels !== format.channels)
-      throw new Refusal(
-        'bad-request',
-        `${basename(file)} has ${format.channels} channels; the recipe is for ${repair.inputChannels}.`,
-      );
-    return { receipt: await write(file, measured, repair, inspected, slot, order) };
-  } finally {
-    await rm(workingCopy, { force: true });
-  }
+  const stamp = await stampOf(file);
+  const inspected = slot.ownThread
+    ? await inThread('look', { path: file, workingCopy }, options)
+    : await inspectFile(file, { workingCopy, ...options });
+  const { inspection, pcm } = inspected;
+  const decided = await order.request.decide(inspection, (base, finds) =>
+    slot.ownThread
+      ? inThread('find', { source: pcm!, base, finds, inspection })
+      : withClipSound(pcm!, (sound) => findOn(base, finds, inspection, sound)),
+  );
+  return { file, stamp, inspected, decided };
 }
 
 async function write(
-  file: string,
-  measured: FileStamp,
-  repair: Repair,
-  { inspection, facts, pcm }: Inspected,
+  { file, stamp, inspected: { inspection, facts, pcm } }: Looked,
+  { repair, notes }: { repair: Repair; notes: string[] },
   slot: FileSlot,
-  { words, scratch, stems, originals }: Order,
-): Promise<Receipt> {
-  const flac = words.format === 'flac' || (words.format === 'same' && inspection.format.container === 'flac');
-  const finals = outputSuffixes(repair, facts.trackNames).map((suffix) =>
-    join(words.out, `${stems[slot.index]}${suffix}.${flac ? 'flac' : 'wav'}`),
+  { request, scratch, stems, originals }: Order,
+): Promise<{ receipt: Receipt; folder: string; notes: string[] }> {
+  const packing = packingFor(request.format, inspection.format.container);
+  const targets = outputSuffixes(repair, facts.trackNames).map((suffix) =>
+    join(request.out, `${stems[slot.index]}${suffix}.${packing ?? 'wav'}`),
   );
-  for (const target of finals) {
-    if (words.overwrite && (await isOneOf(originals, target)))
+  for (const target of targets) {
+    if (request.overwrite && (await isOneOf(originals, target)))
       throw new Refusal(
         'not-allowed',
         `${target} is an original, and originals are never replaced. Choose another --out.`,
       );
   }
   const job: WriteOrder = {
-    clip: { path: file, name: basename(file), inspection, facts, pcm: pcm!, stamp: measured },
+    clip: { path: file, name: basename(file), inspection, facts, pcm: pcm!, stamp },
     repair,
     channelNames: facts.trackNames,
-    words: outputWords(words.bits, pcm!.words, flac),
-    targets: finals,
-    flacBy: flac ? scratch : null,
-    overwrite: words.overwrite,
+    words: outputWords(request.bits, pcm!.words, packing),
+    targets,
+    packing: packing && { as: packing, folder: scratch },
+    overwrite: request.overwrite,
   };
   const options = { onProgress: ({ share }: { share: number }) => slot.onProgress((1 + share) / 2) };
-  return slot.ownThread ? inThread('write', job, options) : writeRepair(job, options.onProgress);
+  const receipt = slot.ownThread ? await inThread('write', job, options) : await writeRepair(job, options.onProgress);
+  return { receipt, folder: request.out, notes };
 }
 
-function outputWords(bits: RepairWords['bits'], source: SampleFormat, flac: boolean): SampleFormat {
+function workingCopyOf({ index }: FileSlot, { scratch }: Order): string {
+  return join(scratch, `${index}.pcm`);
+}
+
+/** What is no WAV and is to stay what it was. */
+function packingFor(format: RepairRequest['format'], container: string): Packing | null {
+  if (format === 'flac' || format === 'aiff') return format;
+  if (format === 'wav') return null;
+  if (container === 'flac') return 'flac';
+  return container === 'aiff' || container === 'aifc' ? 'aiff' : null;
+}
+
+function outputWords(bits: RepairRequest['bits'], source: SampleFormat, packing: Packing | null): SampleFormat {
   if (bits === '32f') {
-    if (flac) throw new Refusal('bad-request', 'FLAC holds whole numbers: choose --bits 16 or 24, or --format wav.');
+    if (packing === 'flac')
+      throw new Refusal('bad-request', 'FLAC holds whole numbers: choose --bits 16 or 24, or --format wav.');
     return { kind: 'float', bits: 32 };
   }
   if (bits) return { kind: 'integer', bits: bits === '16' ? 16 : 24 };
-  if (flac && (source.kind === 'float' || source.bits > 24)) return { kind: 'integer', bits: 24 };
+  if (packing === 'flac' && (source.kind === 'float' || source.bits > 24)) return { kind: 'integer', bits: 24 };
   return source;
-}
-
-type Told = Parameters<Parameters<typeof eachFile<Repaired>>[2]>[0];
-
-function jsonFor(outcome: Told): object {
-  if ('error' in outcome) return { file: outcome.file, error: outcome.error, receipt: null };
-  const { file, result } = outcome;
-  return 'receipt' in result
-    ? { file, error: null, receipt: result.receipt }
-    : { file, error: null, receipt: null, leftAlone: result.leftAlone };
-}
-
-function textFor(outcome: Told): string {
-  if ('error' in outcome) return `${outcome.file}\n  ${outcome.error}\n\n`;
-  const { file, result } = outcome;
-  return 'receipt' in result ? receiptText(file, result.receipt) : `${file}\n  Left alone. ${result.leftAlone}\n\n`;
-}
-
-function receiptText(file: string, receipt: Receipt): string {
-  const lines = receipt.files.map(({ name, exact, heldSamples, proof: { differingFrames } }) => {
-    const proof =
-      differingFrames > 0
-        ? `DIFFERS in ${differingFrames} frames: do not use it`
-        : exact
-          ? 'every sample is one that was read'
-          : 'calculated, read back and compared';
-    return `  ${name}: ${proof}${heldSamples > 0 ? `; ${heldSamples} beyond full scale are held there` : ''}.\n`;
-  });
-  return `${file}\n  ${repairName(receipt.repair)}.\n${lines.join('')}\n`;
 }

@@ -23,6 +23,14 @@ function joinNegativeNumbers(args: string[]): string[] {
   return joined;
 }
 
+/** An option whose value may be left out: what follows it is its value only where it looks like one. */
+export function withOptionalValue(args: string[], option: string, looks: RegExp, otherwise: string): string[] {
+  return args.flatMap((word, i) => {
+    if (args[i - 1] === option && looks.test(word)) return [];
+    return word === option ? [`${option}=${looks.test(args[i + 1] ?? '') ? args[i + 1] : otherwise}`] : [word];
+  });
+}
+
 /** A whole or decimal number with an optional sign. */
 export function readNumber(text: string, option: string): number {
   const value = text.trim() === '' ? NaN : Number(text.replace('\u2212', '-'));

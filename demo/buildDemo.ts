@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
 import { wavFrame } from '@pocket-twin/core/riff/wavFrame.ts';
 import { triangularDither } from '@pocket-twin/core/signal/dither.ts';
-import { encodeFlac } from '@pocket-twin/media/write/encodeFlac.ts';
+import { packWav } from '@pocket-twin/media/write/packWav.ts';
 import { encodeVideo } from '@pocket-twin/media/picture/encodeVideo.ts';
 import { WholeFile } from '@pocket-twin/media/disk/wholeFile.ts';
 import { demoClips, type DemoClip } from './clips.ts';
@@ -25,7 +25,7 @@ async function writeClip(folder: string, clip: DemoClip): Promise<void> {
   if (target.endsWith('.flac')) {
     const wavPath = `${target}.sound.wav`;
     await writeWav(wavPath, clip);
-    await encodeFlac(wavPath, target, true);
+    await packWav(wavPath, target, { as: 'flac', words: { kind: 'integer', bits: 24 }, overwrite: true });
     return rm(wavPath);
   }
   if (clip.pictureStartSeconds === null) return writeWav(target, clip);

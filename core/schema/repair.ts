@@ -57,6 +57,8 @@ export type RepairAction = z.infer<typeof RepairAction>;
 
 /** The level of what is written: one gain for all channels, found by measuring first. */
 export const LevelTarget = z.object({
+  /** The gain found for several clips together, so that their relations stay; null where each is measured for itself. */
+  commonGainDb: z.number().min(-120).max(120).nullable(),
   loudnessLufs: z.number().min(-70).max(0).nullable(),
   peakDbtp: z.number().min(-60).max(0).nullable(),
   ceilingDbtp: z.number().min(-60).max(0).nullable(),

@@ -2,7 +2,7 @@ import { readFile, truncate, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { inspect } from '@pocket-twin/core/test/inspecting.ts';
 import { chatter } from '@pocket-twin/core/synth/noise.ts';
-import { encodeFlac } from '../write/encodeFlac.ts';
+import { packWav } from '../write/packWav.ts';
 import { inspectFile } from './inspectFile.ts';
 import { INT24, scratchFolder, wavBytes, writeTestWav } from '../test/files.ts';
 
@@ -12,7 +12,11 @@ const NOTHING = new Float64Array(VOICE.length);
 test('a FLAC file is decoded to the very samples it was packed from', async () => {
   const folder = await scratchFolder();
   const wav = await writeTestWav(join(folder, 'a.wav'), [VOICE, NOTHING]);
-  const flac = await encodeFlac(wav, join(folder, 'a.flac'), false);
+  const flac = await packWav(wav, join(folder, 'a.flac'), {
+    as: 'flac',
+    words: { kind: 'integer', bits: 24 },
+    overwrite: false,
+  });
   const copy = join(folder, 'a.pcm');
   const { inspection, pcm } = await inspectFile(flac, { workingCopy: copy });
   expect(inspection).toMatchObject({

@@ -1,5 +1,7 @@
 import { basename } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
+import { findOn, type Finds } from '@pocket-twin/core/repair/propose/findOn.ts';
+import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
@@ -9,6 +11,8 @@ import { forecastRepair } from '../write/forecastRepair.ts';
 import { gatherEvidence } from '../read/gatherEvidence.ts';
 import { inspectFile, measureLaterPart } from '../read/inspectFile.ts';
 import { readSketch } from '../read/sketch.ts';
+import { programmeOf } from '../write/measureRepair.ts';
+import { withClipSound } from '../read/clipSound.ts';
 import { writeStillOf } from '../picture/still.ts';
 import { writeRepair } from '../write/writeRepair.ts';
 
@@ -34,6 +38,9 @@ export const tasks = {
   },
   look: (input: { path: string; workingCopy?: string }, onProgress: OnProgress) =>
     inspectFile(input.path, { workingCopy: input.workingCopy, onProgress }),
+  find: (input: { source: PcmLocation; base: Repair; finds: Finds; inspection: Inspection }) =>
+    withClipSound(input.source, (sound) => findOn(input.base, input.finds, input.inspection, sound)),
+  programme: (input: { source: PcmLocation; repair: Repair }) => programmeOf(input.source, input.repair),
   write: writeRepair,
   measurePart: measureLaterPart,
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),

@@ -78,7 +78,7 @@ test('a calculated repair proves itself, and a changed byte is found', async () 
   const source = await writeTestWav(join(folder, 'in.wav'), [LEFT, RIGHT]);
   const job = await jobFor(
     source,
-    { ...sumToMono(2), level: { loudnessLufs: -23, peakDbtp: null, ceilingDbtp: null } },
+    { ...sumToMono(2), level: { commonGainDb: null, loudnessLufs: -23, peakDbtp: null, ceilingDbtp: null } },
     [join(folder, 'sum.wav')],
     { kind: 'integer', bits: 16 },
   );

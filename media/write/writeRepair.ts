@@ -8,7 +8,7 @@ import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import { encodeFlac } from './encodeFlac.ts';
+import { packWav, type Packing } from './packWav.ts';
 import { proveRendered, renderFile, type RenderJob } from './renderFile.ts';
 
 /** A clip as it was measured. */
@@ -33,8 +33,8 @@ export interface WriteOrder {
   words: SampleFormat;
   /** One path for each of the repair's outputs. */
   targets: string[];
-  /** A folder on the same disk, where targets are FLAC: those are encoded from WAVs that lie there meanwhile. */
-  flacBy: string | null;
+  /** Where targets are no WAV: what they are, and a folder on the same disk for the WAVs that they are packed from. */
+  packing: { as: Packing; folder: string } | null;
   overwrite: boolean;
 }
 
@@ -43,7 +43,7 @@ export interface WriteOrder {
  * @returns what was done, with proof. @throws Refusal where it can't be written
  */
 export async function writeRepair(order: WriteOrder, onProgress: (progress: Progress) => void): Promise<Receipt> {
-  const { clip, repair, targets, flacBy } = order;
+  const { clip, repair, targets, packing, words } = order;
   const job: RenderJob = {
     repair,
     source: clip.pcm,
@@ -52,17 +52,18 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     chunksFrom: clip.inspection.format.container === 'wav' ? clip.path : null,
     facts: clip.facts,
     channelNames: order.channelNames,
-    words: order.words,
-    targets: flacBy === null ? targets : targets.map((target) => join(flacBy, `${basename(target)}.wav`)),
-    overwrite: flacBy !== null || order.overwrite,
+    words,
+    targets: packing === null ? targets : targets.map((target) => join(packing.folder, `${basename(target)}.wav`)),
+    overwrite: packing !== null || order.overwrite,
     onProgress: (share) => onProgress({ stage: 'writing', share }),
   };
   const rendered = await renderFile(job);
   onProgress({ stage: 'proving', share: 0 });
   const files = await proveRendered(job, rendered);
-  if (flacBy !== null) {
+  if (packing !== null) {
     for (const [i, path] of rendered.paths.entries()) {
-      files[i].name = basename(await encodeFlac(path, targets[i], order.overwrite));
+      const options = { as: packing.as, words, overwrite: order.overwrite };
+      files[i].name = basename(await packWav(path, targets[i], options));
       await rm(path);
     }
   }

@@ -54,7 +54,7 @@ export async function writeRepair(context: WriteContext, { writingId, seen }: Wr
         channelNames,
         words: clip.pcm.words,
         targets: writtenNames(writing.repair, clip.fileName, channelNames).map((name) => join(folder, name)),
-        flacBy: null,
+        packing: null,
         overwrite: true,
       },
       {

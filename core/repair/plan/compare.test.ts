@@ -16,7 +16,7 @@ const REPAIRS: Repair[] = [
   splitToMonos(4),
   leaveAsItIs(4),
   matchPlan(2, { gainDb: 3, delaySamples: 217.25, polarity: 'inverted' }),
-  { ...fillFrom(1, 2), level: { loudnessLufs: -23, peakDbtp: null, ceilingDbtp: -1 } },
+  { ...fillFrom(1, 2), level: { commonGainDb: null, loudnessLufs: -23, peakDbtp: null, ceilingDbtp: -1 } },
 ];
 
 /** The same value with the keys of every object turned about, as a database gives them back. */

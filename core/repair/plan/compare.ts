@@ -40,7 +40,7 @@ function canonical({ version, action, inputChannels, trims, outputs, sections, t
         .sort((a, b) => a.startFrame - b.startFrame || a.channel - b.channel)
         .map(({ channel, startFrame, endFrame }) => [channel, startFrame, endFrame]),
     ],
-    level && [level.loudnessLufs, level.peakDbtp, level.ceilingDbtp],
+    level && [level.commonGainDb, level.loudnessLufs, level.peakDbtp, level.ceilingDbtp],
   ]);
 }
 

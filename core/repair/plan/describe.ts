@@ -12,11 +12,13 @@ export function repairName(repair: Repair): string {
   const name = untargetedName(repair);
   if (!level) return name;
   const target =
-    level.loudnessLufs !== null
-      ? `at ${sayDecibels(level.loudnessLufs, 'LUFS')}`
-      : level.peakDbtp !== null
-        ? `peaks at ${sayDecibels(level.peakDbtp, 'dBTP')}`
-        : `under ${sayDecibels(level.ceilingDbtp, 'dBTP')}`;
+    level.commonGainDb !== null
+      ? `${level.commonGainDb < 0 ? 'lowered' : 'raised'} by ${sayDecibels(Math.abs(level.commonGainDb), 'dB')} with the others`
+      : level.loudnessLufs !== null
+        ? `at ${sayDecibels(level.loudnessLufs, 'LUFS')}`
+        : level.peakDbtp !== null
+          ? `peaks at ${sayDecibels(level.peakDbtp, 'dBTP')}`
+          : `under ${sayDecibels(level.ceilingDbtp, 'dBTP')}`;
   return name === 'Leave as it is' ? `As it is, ${target}` : `${name}, ${target}`;
 }
 

@@ -8,6 +8,7 @@ import { dbFromAmplitude } from '../../signal/decibels.ts';
  * @param outputs one measurement an output file, made before the gain
  */
 export function levelGainDb(outputs: Measurement[], target: LevelTarget): number {
+  if (target.commonGainDb !== null) return target.commonGainDb;
   const peakDbtp = dbFromAmplitude(
     Math.max(...outputs.flatMap((output) => output.channels.map((channel) => channel.truePeak))),
   );

@@ -34,7 +34,7 @@ test('what version 1 kept is read, means the same, and is called the same', () =
       { channel: 1, gainDb: -3, polarity: 'normal' as const, delaySamples: 217.25 },
       { channel: 2, gainDb: 0, polarity: 'inverted' as const, delaySamples: 0 },
     ],
-    level: { loudnessLufs: -23, peakDbtp: null, ceilingDbtp: -1 },
+    level: { commonGainDb: null, loudnessLufs: -23, peakDbtp: null, ceilingDbtp: -1 },
   };
   expect(sameRepair(match, matched)).toBe(true);
   expect([fill, split, match].map(repairName)).toEqual([

@@ -33,12 +33,13 @@ export function savedReceipt(value: unknown): Receipt {
 }
 
 const Version1 = z.looseObject({
+  level: z.looseObject({}).nullable(),
   outputs: z.array(z.looseObject({ routes: z.array(z.array(z.looseObject({}))) })),
 });
 
-/** 1 to 2: cables with a polarity, files with a layout, sections and turns. */
+/** 1 to 2: cables with a polarity, files with a layout, sections and turns, a gain for several clips. */
 function withRoutesInTime(saved: Saved): Saved {
-  const { outputs, ...others } = Version1.parse(saved);
+  const { outputs, level, ...others } = Version1.parse(saved);
   return {
     ...others,
     version: 2,
@@ -49,5 +50,6 @@ function withRoutesInTime(saved: Saved): Saved {
     })),
     sections: null,
     turns: null,
+    level: level && { ...level, commonGainDb: null },
   };
 }
