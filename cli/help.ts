@@ -2,6 +2,7 @@ export const GENERAL_HELP = `pocket-twin: what is really on each channel, and ho
 
   pocket-twin inspect FILE... [--json]       what is on each channel, and what to do
   pocket-twin repair  FILE... --out DIR ...  write repaired copies; originals are never touched
+  pocket-twin join    FILE FILE... --out FILE  several files of one recording become one
   pocket-twin token                          the address of the running application, which lets a browser in
 
 Add --help to a command for its options. Many files are worked on by every core
@@ -50,6 +51,20 @@ How to write:
 Exit status: 0 all that was asked is written or needs nothing, 1 some files were
 left for a person to decide and the rest is written, 2 a file could not be read or
 written, or the words of the call are off.
+`;
+
+export const JOIN_HELP = `pocket-twin join FILE FILE... --out FILE.wav
+
+Several files of one recording (a left and a right one, or a mono each) become one:
+their channels stand in the order of the files, every sample as it was, and the
+shorter ones are padded with silence.
+  --line-up            measure the offset between the files and undo it
+  --offset N=SAMPLES   file N starts so much later than the first (negative: earlier)
+  --overwrite          replace a file of that name; otherwise the new one gets " (2)"
+  --json               the file, the offsets measured, its frames and what to be warned of
+
+Exit status: 0 it is written, 1 it is written but a file could not be lined up, 2 a
+file could not be read or written, or the words of the call are off.
 `;
 
 export const TOKEN_HELP = `pocket-twin token

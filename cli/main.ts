@@ -2,6 +2,7 @@ import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { EXIT } from './exit.ts';
 import { GENERAL_HELP } from './help.ts';
 import { inspectCommand } from './inspectCommand.ts';
+import { joinCommand } from './joinCommand.ts';
 import { repairCommand } from './repairCommand.ts';
 import { tokenCommand } from './tokenCommand.ts';
 
@@ -11,6 +12,7 @@ export async function main(words: string[]): Promise<number> {
   try {
     if (command === 'inspect') return await inspectCommand(rest);
     if (command === 'repair') return await repairCommand(rest);
+    if (command === 'join') return await joinCommand(rest);
     if (command === 'token') return await tokenCommand(rest);
     if (command === undefined || command === '--help' || command === 'help') {
       process.stdout.write(GENERAL_HELP);

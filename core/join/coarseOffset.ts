@@ -1,0 +1,40 @@
+import { PairTransform } from '../kernels/fourier.ts';
+import { dbFromPower } from '../signal/decibels.ts';
+
+// Two recordings of one event rise and fall together; unrelated ones agree by chance up to about a third.
+const LEAST_AGREEMENT = 0.5;
+// Quieter than this below the loudest is all the same: the floors of two recorders need not agree.
+const DEPTH_DB = 50;
+
+/**
+ * How many steps later the sound of one recording comes in another, told from how both rise and fall: over their whole length, so that recordings that
+ * began at different times are found. The peak of the normalised cross-correlation of the levels in decibels.
+ * @param a @param b speech power in equal steps
+ * @returns null where the two do not go together
+ */
+export function coarseOffset(a: Float64Array, b: Float64Array): number | null {
+  if (a.length === 0 || b.length === 0) return null;
+  const size = Math.max(4, 2 ** Math.ceil(Math.log2(a.length + b.length)));
+  const transform = new PairTransform(size);
+  const [x, y] = [levels(a), levels(b)];
+  const energy = Math.sqrt(x.energy * y.energy);
+  if (energy === 0) return null;
+  const [first, second] = [transform.spectrum(x.values), transform.spectrum(y.values)];
+  const correlation = transform.inverse(
+    first.re.map((re, k) => re * second.re[k] + first.im[k] * second.im[k]),
+    first.re.map((re, k) => re * second.im[k] - first.im[k] * second.re[k]),
+  );
+  let best = 0;
+  for (let i = 0; i < size; i++) if (correlation[i] > correlation[best]) best = i;
+  if (correlation[best] / energy < LEAST_AGREEMENT) return null;
+  return best > size / 2 ? best - size : best;
+}
+
+/** In decibels about their mean. */
+function levels(power: Float64Array): { values: Float64Array; energy: number } {
+  const loudest = power.reduce((most, value) => Math.max(most, value), 0);
+  const db = power.map((value) => Math.max(-DEPTH_DB, dbFromPower((value + 1e-16) / (loudest + 1e-16))));
+  const mean = db.reduce((sum, value) => sum + value, 0) / db.length;
+  const values = db.map((value) => value - mean);
+  return { values, energy: values.reduce((sum, value) => sum + value * value, 0) };
+}

@@ -1,0 +1,64 @@
+import type { Joining, JoinWarning } from '../schema/joining.ts';
+import { sayNumber } from '../signal/sayDecibels.ts';
+
+/** What a file has in common with the first one. */
+export interface Kinship {
+  /** How much later its sound comes; null where they have none in common. */
+  offsetSamples: number | null;
+  /** Whether it is the same sound, and not another microphone's. */
+  isCopy: boolean;
+}
+
+/** How files are put in step: `measured` undoes what was measured, numbers say how much later each file starts, null leaves them as they are. */
+export type JoinTiming = 'measured' | readonly number[] | null;
+
+// Nearer together than this, copies lose nothing that is heard: the first notch lies beyond half the rate.
+const LEAST_APART_SAMPLES = 0.5;
+// Further apart, a copy is an echo and no comb.
+const MOST_APART_SECONDS = 0.05;
+
+/**
+ * Where each file starts in the joined one: nothing is cut, so the earliest starts at its beginning and the others are padded.
+ * @param lengths frames of each @param kinships of each with the first
+ */
+export function planJoin(
+  lengths: readonly number[],
+  kinships: readonly Kinship[],
+  timing: JoinTiming,
+  sampleRate: number,
+  names: readonly string[],
+): Joining {
+  const starts = lengths.map((_, i) => {
+    if (timing === null) return 0;
+    return timing === 'measured' ? -Math.round(kinships[i].offsetSamples ?? 0) : Math.round(timing[i]);
+  });
+  const earliest = Math.min(...starts);
+  const padsFrames = starts.map((start) => start - earliest);
+  const warnings = kinships.flatMap(({ offsetSamples, isCopy }, i): JoinWarning[] => {
+    if (i === 0) return [];
+    if (offsetSamples === null)
+      return timing === 'measured'
+        ? [
+            {
+              code: 'nothing-in-common',
+              message: `${names[i]} has no sound in common with ${names[0]}: there is nothing to line it up by.`,
+            },
+          ]
+        : [];
+    const apart = Math.abs(offsetSamples + padsFrames[i] - padsFrames[0]);
+    if (!isCopy || apart < LEAST_APART_SAMPLES || apart > MOST_APART_SECONDS * sampleRate) return [];
+    const samples = sayNumber(apart, Number.isInteger(apart) ? 0 : 2);
+    return [
+      {
+        code: 'comb-filtering',
+        message: `${names[i]} is a copy of ${names[0]}, ${samples} samples (${sayNumber((1000 * apart) / sampleRate, 2)} ms) apart: summed to mono they sound hollow. Line them up, or keep one.`,
+      },
+    ];
+  });
+  return {
+    offsetsSamples: kinships.map(({ offsetSamples }) => offsetSamples),
+    padsFrames,
+    frames: Math.max(...lengths.map((length, i) => length + padsFrames[i])),
+    warnings,
+  };
+}

@@ -1,0 +1,16 @@
+import * as z from 'zod';
+
+/** What is worth a warning when files become one. */
+export const JoinWarning = z.object({ code: z.enum(['comb-filtering', 'nothing-in-common']), message: z.string() });
+export type JoinWarning = z.infer<typeof JoinWarning>;
+
+/** What was found of files that belong together, and how they were put in step. */
+export const Joining = z.object({
+  /** How much later than in the first file the same sound comes in each, in samples; null where nothing in it is in the first. */
+  offsetsSamples: z.array(z.number().nullable()),
+  /** How many frames of silence stand before each. */
+  padsFrames: z.array(z.int().nonnegative()),
+  frames: z.int().nonnegative(),
+  warnings: z.array(JoinWarning),
+});
+export type Joining = z.infer<typeof Joining>;
