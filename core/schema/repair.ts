@@ -1,3 +1,4 @@
+import { asThisVersion } from './repairVersions.ts';
 import * as z from 'zod';
 
 const ChannelNumber = z.int().min(1).max(64);
@@ -130,8 +131,7 @@ export function firstOverlap(turns: readonly Turn[]): Turn | null {
   return null;
 }
 
-/** A plan for one clip. The routes are what is done, in time where it has sections and turns; the action is what it is called. */
-export const Repair = z
+const ThisVersion = z
   .object({
     version: z.literal(2),
     action: RepairAction,
@@ -165,7 +165,12 @@ export const Repair = z
       message: 'A section routes other outputs than the files have.',
     },
   );
-export type Repair = z.infer<typeof Repair>;
+/**
+ * A plan for one clip. The routes are what is done, in time where it has sections and turns; the action is what it is called. Whatever an earlier
+ * version of the product saved or sent is read as one of this.
+ */
+export const Repair = z.preprocess(asThisVersion, ThisVersion);
+export type Repair = z.infer<typeof ThisVersion>;
 
 /** Every route of a repair, those of its sections included. */
 export function allRoutes({ outputs, sections }: { outputs: RepairOutput[]; sections: Sections | null }): Route[] {

@@ -175,9 +175,9 @@ test('writing keeps what it writes, and asked for three times at once it is writ
   const { id, ids } = await project([['a.wav', 'left']]);
   const clipId = ids.get('a.wav')!;
   // As the page sends it: the keys in another order each time are still the same repair.
-  const { version, action, inputChannels, trims, outputs, level } = fillFrom(1, 2);
+  const { version, action, inputChannels, trims, outputs, level, sections, turns } = fillFrom(1, 2);
   const asked = await Promise.all(
-    [fillFrom(1, 2), { level, outputs, trims, inputChannels, action, version }, fillFrom(1, 2)].map((repair) =>
+    [fillFrom(1, 2), { turns, level, outputs, trims, inputChannels, action, sections, version }, fillFrom(1, 2)].map((repair) =>
       post(`clips/${clipId}/writings`, { repair }),
     ),
   );

@@ -32,8 +32,7 @@ export function recipeOf(name: string, repair: Repair, { channels, format }: Ins
  */
 export function savedRecipe(value: unknown): Recipe {
   const saved = value as { recipe?: unknown; repair?: unknown };
-  if (saved && typeof saved === 'object' && 'recipe' in saved && saved.repair !== undefined)
-    return Recipe.parse({ ...saved, repair: savedRepair(saved.repair) });
+  if (saved && typeof saved === 'object' && 'recipe' in saved && saved.repair !== undefined) return Recipe.parse(saved);
   const repair = savedRepair(value);
   return Recipe.parse({
     recipe: 1,
