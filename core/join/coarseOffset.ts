@@ -17,8 +17,7 @@ export function coarseOffset(a: Float64Array, b: Float64Array): number | null {
   const size = Math.max(4, 2 ** Math.ceil(Math.log2(a.length + b.length)));
   const transform = new PairTransform(size);
   const [x, y] = [levels(a), levels(b)];
-  const energy = Math.sqrt(x.energy * y.energy);
-  if (energy === 0) return null;
+  if (x.energy === 0 || y.energy === 0) return null;
   const [first, second] = [transform.spectrum(x.values), transform.spectrum(y.values)];
   const correlation = transform.inverse(
     first.re.map((re, k) => re * second.re[k] + first.im[k] * second.im[k]),
@@ -26,8 +25,21 @@ export function coarseOffset(a: Float64Array, b: Float64Array): number | null {
   );
   let best = 0;
   for (let i = 0; i < size; i++) if (correlation[i] > correlation[best]) best = i;
-  if (correlation[best] / energy < LEAST_AGREEMENT) return null;
-  return best > size / 2 ? best - size : best;
+  const lag = best > size / 2 ? best - size : best;
+  return agreementAt(x.values, y.values, lag) < LEAST_AGREEMENT ? null : lag;
+}
+
+/** How alike both rise and fall where they overlap, -1..1. */
+function agreementAt(x: Float64Array, y: Float64Array, lag: number): number {
+  const from = Math.max(0, -lag);
+  const to = Math.min(x.length, y.length - lag);
+  let [xx, yy, xy] = [0, 0, 0];
+  for (let t = from; t < to; t++) {
+    xx += x[t] * x[t];
+    yy += y[t + lag] * y[t + lag];
+    xy += x[t] * y[t + lag];
+  }
+  return xx * yy > 0 ? xy / Math.sqrt(xx * yy) : 0;
 }
 
 /** In decibels about their mean. */

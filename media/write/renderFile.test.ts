@@ -2,9 +2,10 @@ import { execFileSync } from 'node:child_process';
 import { readdir, readFile, rename, stat, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { asciiBytes } from '@pocket-twin/core/riff/byteSource.ts';
-import { fillFrom, leaveAsItIs, splitToMonos, sumToMono } from '@pocket-twin/core/repair/plan/plans.ts';
+import { inLayout } from '@pocket-twin/core/repair/plan/layouts.ts';
+import { fillFrom, leaveAsItIs, pass, routed, splitToMonos, sumToMono } from '@pocket-twin/core/repair/plan/plans.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import type { InputTrim, Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { InputTrim, Repair, Route, Section } from '@pocket-twin/core/schema/repair.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { inspectFile } from '../read/inspectFile.ts';
 import { proveRendered, renderFile, type RenderJob } from './renderFile.ts';
@@ -71,6 +72,76 @@ test('splitting an odd number of frames gives two whole mono files with the chun
   );
   expect(await sameBytes(paths[0], await writeTestWav(join(folder, 'wanted.wav'), [left], INT24, chunks))).toBe(true);
   expect(await readdir(folder)).toEqual(['in.wav', 'l.wav', 'r.wav', 'wanted.wav']);
+});
+
+test.each(FORMATS)(
+  'outside its fades a section of $kind $bits bit has the very words that were read',
+  async (format) => {
+    const folder = await scratchFolder();
+    const source = await writeTestWav(join(folder, 'in.wav'), [LEFT, RIGHT], format);
+    const frames = LEFT.length;
+    const section = (startFrame: number, endFrame: number, routes: Route[]): Section => ({
+      ...{ startFrame, endFrame, routes, fadeIn: 'equal-power' },
+    });
+    const turned: Route = [{ from: 2, gainDb: 0, polarity: 'inverted' }];
+    const list = [
+      section(0, 20_000, [pass(1), pass(2)]),
+      section(20_000, 41_003, [pass(1), pass(1)]),
+      section(41_003, 60_000, [pass(1), turned]),
+      section(60_000, frames, [[], pass(2)]),
+    ];
+    const repair: Repair = { ...leaveAsItIs(2), sections: { fadeFrames: 480, list } };
+    const job = await jobFor(source, repair, [join(folder, 'out.wav')]);
+    const rendered = await renderFile(job);
+    const [written] = await proveRendered(job, rendered);
+    const fades = [
+      { startFrame: 19_760, endFrame: 20_240 },
+      { startFrame: 40_763, endFrame: 41_243 },
+      { startFrame: 59_760, endFrame: 60_240 },
+    ];
+    expect(written).toMatchObject({ exact: false, exactOutside: fades, proof: { differingFrames: 0 } });
+    const wanted = await writeTestWav(
+      join(folder, 'wanted.wav'),
+      [
+        LEFT.map((x, i) => (i < 60_000 ? x : 0)),
+        RIGHT.map((x, i) => (i < 20_000 || i >= 60_000 ? x : i < 41_003 ? LEFT[i] : -x)),
+      ],
+      format,
+    );
+    const [made, ideal] = [await readFile(rendered.paths[0]), await readFile(wanted)];
+    expect(made.length).toBe(ideal.length);
+    const frameBytes = (2 * format.bits) / 8;
+    const head = made.length - frames * frameBytes;
+    const differing: number[] = [];
+    for (let frame = 0; frame < frames; frame++) {
+      const [from, to] = [head + frame * frameBytes, head + (frame + 1) * frameBytes];
+      if (Buffer.compare(made.subarray(from, to), ideal.subarray(from, to)) !== 0) differing.push(frame);
+    }
+    expect(differing.length).toBeGreaterThan(100);
+    expect(
+      differing.filter((frame) => !fades.some((fade) => frame >= fade.startFrame && frame < fade.endFrame)),
+    ).toEqual([]);
+  },
+);
+
+test('a 5.1 file says where its channels play, and a channel that nothing feeds is silent', async () => {
+  const folder = await scratchFolder();
+  const source = await writeTestWav(join(folder, 'in.wav'), [LEFT, RIGHT]);
+  const six = inLayout(routed(2, [pass(1), pass(2), [], [], pass(2), pass(1)]), '5.1');
+  const { paths } = await renderFile(await jobFor(source, six, [join(folder, 'six.wav')]));
+  const shown = execFileSync('ffprobe', [
+    '-v',
+    'error',
+    '-show_entries',
+    'stream=channel_layout',
+    '-of',
+    'csv=p=0',
+    paths[0],
+  ]);
+  expect(shown.toString().trim()).toBe('5.1');
+  const words = await wordsOf(paths[0]);
+  expect([words[2], words[3]].every((channel) => channel.every((word) => word === 0))).toBe(true);
+  expect(words[4]).toEqual(words[1]);
 });
 
 test('a calculated repair proves itself, and a changed byte is found', async () => {

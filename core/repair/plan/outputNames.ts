@@ -9,7 +9,7 @@ export function outputChannelNames(
 ): (string | null)[] {
   return routes.map((route) => {
     const names = route.map(({ from }) => inputNames[from - 1] ?? null);
-    return names.every((name) => name !== null) ? [...new Set(names)].join(' + ') : null;
+    return names.length > 0 && names.every((name) => name !== null) ? [...new Set(names)].join(' + ') : null;
   });
 }
 

@@ -14,7 +14,6 @@ const LISTENED_SECONDS = 20;
 const UPSIDE_DOWN = -0.8;
 // Two things that a joint leads over are the same programme from here on.
 const SAME_PROGRAMME = 0.5;
-const AROUND_JOINT_SECONDS = 0.05;
 // The diagnosis places boundaries to a tenth of a second.
 const SEARCHED_SECONDS = 0.2;
 
@@ -51,7 +50,7 @@ export async function proposeSections(inspection: Inspection, read: SoundReader)
   const list: Section[] = [];
   for (const [i, { startFrame, endFrame, routes }] of drafts.entries()) {
     const fadeIn =
-      i === 0 ? 'equal-gain' : await fadeKindAt(startFrame, drafts[i - 1].routes, routes, format.sampleRate, read);
+      i === 0 ? 'equal-gain' : await fadeKindAt({ frame: startFrame, fadeFrames }, drafts[i - 1].routes, routes, read);
     list.push({ startFrame, endFrame, routes, fadeIn });
   }
   return { fadeFrames, list };
@@ -82,15 +81,14 @@ async function correlationIn(
   return correlation(left, right);
 }
 
-/** At a boundary: the channel whose two routes have least in common decides. */
+/** At a boundary, within its fade: the channel whose two routes have least in common decides. */
 export async function fadeKindAt(
-  frame: number,
+  { frame, fadeFrames }: { frame: number; fadeFrames: number },
   before: readonly Route[],
   after: readonly Route[],
-  sampleRate: number,
   read: SoundReader,
 ): Promise<FadeKind> {
-  const around = Math.round(AROUND_JOINT_SECONDS * sampleRate);
+  const around = Math.max(1, Math.floor(fadeFrames / 2));
   const channels = [...new Set([...before, ...after].flatMap((route) => route.map(({ from }) => from)))];
   const sounds = await read(frame - around, 2 * around, channels);
   const mixed = (route: Route): Float64Array => {
