@@ -114,7 +114,7 @@ test('--route puts any input anywhere, an output that is not named is silent', a
   expect((await readFile(receipt.files[0].file)).equals(wanted)).toBe(true);
   for (const [route, words] of [
     ['1=3', 'There is no channel 3'],
-    ['x=1', '--route takes a channel'],
+    ['x=1', '--route takes a number'],
     ['1=a', 'is no route'],
     ['1', '--route takes OUT=IN'],
   ])

@@ -6,7 +6,7 @@ import { sectionsFromFile, turnsFromFile } from '@pocket-twin/core/repair/plan/i
 import { savedRecipe, unfitFor } from '@pocket-twin/core/repair/plan/recipes.ts';
 import { readRoute } from '@pocket-twin/core/repair/plan/routeText.ts';
 import { turnsPlan } from '@pocket-twin/core/repair/plan/turnsPlan.ts';
-import type { Finds } from '@pocket-twin/core/repair/propose/findOn.ts';
+import { NOTHING_TO_FIND, type Finds } from '@pocket-twin/core/schema/proposal.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Recipe } from '@pocket-twin/core/schema/recipe.ts';
@@ -45,8 +45,6 @@ export interface MainValues {
 
 /** What the main words ask for on one file: a plan, and what is to be found on the clip besides; or why it is left alone. */
 export type BasePlan = { repair: Repair; finds: Finds } | { leftAlone: string; mustDecide: boolean };
-
-const NOTHING_TO_FIND: Finds = { sections: false, turns: null, lineUp: null, balance: false };
 
 /** Reads the main words, and the files they name, once. @throws Refusal where they are off */
 export async function basePlan(values: MainValues): Promise<(inspection: Inspection) => BasePlan> {

@@ -2,7 +2,7 @@ import { inLayout, LAYOUTS, type Layout } from '@pocket-twin/core/repair/plan/la
 import { problemWith } from '@pocket-twin/core/repair/plan/problemWith.ts';
 import { addTrims, NO_TRIM } from '@pocket-twin/core/repair/plan/trims.ts';
 import { doesSomething } from '@pocket-twin/core/repair/plan/compare.ts';
-import type { Finds, Found } from '@pocket-twin/core/repair/propose/findOn.ts';
+import type { Finds, Found } from '@pocket-twin/core/schema/proposal.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { Repair, type InputTrim, type LevelTarget } from '@pocket-twin/core/schema/repair.ts';

@@ -1,6 +1,7 @@
 import { SuggestionUsed, UseSuggestion } from '../schema/batch.ts';
 import { Clip, KeepRepair } from '../schema/clip.ts';
 import { Forecast } from '../schema/forecast.ts';
+import { Found, LineUp, LineUpWanted, ProposalWanted } from '../schema/proposal.ts';
 import { endpoint } from './endpoint.ts';
 
 export const repairs = {
@@ -29,6 +30,20 @@ export const repairs = {
     summary: 'The levels of what a repair would write',
     body: KeepRepair,
     answer: Forecast,
+  }),
+  propose: endpoint({
+    method: 'post',
+    path: '/clips/:clipId/proposals',
+    summary: 'A repair completed with what is found on the clip: sections, turns, line-up, balance',
+    body: ProposalWanted,
+    answer: Found,
+  }),
+  measureLineUp: endpoint({
+    method: 'post',
+    path: '/clips/:clipId/line-up',
+    summary: 'How much later one channel is than another; null where they have no sound in common',
+    body: LineUpWanted,
+    answer: LineUp.nullable(),
   }),
   useSuggestion: endpoint({
     method: 'post',

@@ -41,7 +41,11 @@ export const Clip = z.object({
 });
 export type Clip = z.infer<typeof Clip>;
 
-export const KeepRepair = z.object({ repair: Repair });
+export const KeepRepair = z.object({
+  repair: Repair,
+  /** What was kept as far as the sender knows: where something else is by now, another window has kept it. */
+  seen: Repair.nullable().optional(),
+});
 export type KeepRepair = z.infer<typeof KeepRepair>;
 
 /** What is to be written: this repair, which is kept in the same step, or without one the repair that is kept. */

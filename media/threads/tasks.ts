@@ -1,8 +1,10 @@
 import { basename } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
-import { findOn, type Finds } from '@pocket-twin/core/repair/propose/findOn.ts';
+import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
+import type { Finds } from '@pocket-twin/core/schema/proposal.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
+import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { contentHash } from '../disk/contentHash.ts';
@@ -12,6 +14,7 @@ import { gatherEvidence } from '../read/gatherEvidence.ts';
 import { inspectFile, measureLaterPart } from '../read/inspectFile.ts';
 import { readSketch } from '../read/sketch.ts';
 import { programmeOf } from '../write/measureRepair.ts';
+import { measureLineUp } from '../read/measureLineUp.ts';
 import { withClipSound } from '../read/clipSound.ts';
 import { writeStillOf } from '../picture/still.ts';
 import { writeRepair } from '../write/writeRepair.ts';
@@ -40,6 +43,7 @@ export const tasks = {
     inspectFile(input.path, { workingCopy: input.workingCopy, onProgress }),
   find: (input: { source: PcmLocation; base: Repair; finds: Finds; inspection: Inspection }) =>
     withClipSound(input.source, (sound) => findOn(input.base, input.finds, input.inspection, sound)),
+  lineUp: (input: { source: PcmLocation; channels: [number, number]; span: FrameSpan }) => measureLineUp(input),
   programme: (input: { source: PcmLocation; repair: Repair }) => programmeOf(input.source, input.repair),
   write: writeRepair,
   measurePart: measureLaterPart,

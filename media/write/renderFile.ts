@@ -18,7 +18,7 @@ import { diskTrouble } from '../disk/diskTrouble.ts';
 import { inspectFile } from '../read/inspectFile.ts';
 import { measureRepair } from './measureRepair.ts';
 import { PcmFile } from '../read/pcmFile.ts';
-import { exactOutside, renderRuns, type RenderPlan } from './renderRuns.ts';
+import { renderRuns, writtenExactOutside, type RenderPlan } from './renderRuns.ts';
 import { WholeFile } from '../disk/wholeFile.ts';
 
 export interface RenderJob {
@@ -109,7 +109,7 @@ export async function proveRendered(job: RenderJob, rendered: Rendered): Promise
     if (job.measured) await source.ensureSame(job.measured);
     return await Promise.all(
       rendered.paths.map(async (path, i) => {
-        const outside = exactOutside(plan, i, job.source.words, job.source.frames);
+        const outside = writtenExactOutside(plan, i, job.source.words, job.source.frames);
         return {
           name: basename(path),
           bytes: (await stat(path)).size,

@@ -2,8 +2,7 @@ import '../threads/fullSpeedKernels.ts';
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
 import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import { calculatedSpans, exactPlan, onlyMoves } from '@pocket-twin/core/repair/plan/exactPlan.ts';
-import { fadesOf, merged } from '@pocket-twin/core/repair/plan/timeline.ts';
+import { calculatedSpans, exactOutside, exactPlan, onlyMoves } from '@pocket-twin/core/repair/plan/exactPlan.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import { triangularDither } from '@pocket-twin/core/signal/dither.ts';
@@ -37,14 +36,15 @@ export function isExact(plan: RenderPlan, source: SampleFormat): boolean {
  * The fades of an output file outside of which every word written is one that was read; none where all of them are.
  * @returns null where samples are calculated elsewhere as well
  */
-export function exactOutside(plan: RenderPlan, file: number, source: SampleFormat, frames: number): FrameSpan[] | null {
+export function writtenExactOutside(
+  plan: RenderPlan,
+  file: number,
+  source: SampleFormat,
+  frames: number,
+): FrameSpan[] | null {
   if (!keepsWords(plan, source)) return null;
-  const calculated = merged(channelsOf(plan.repair, file).flatMap((channel) => calculatedSpans(plan.repair, channel)));
-  const fades = fadesOf(plan.repair);
-  const inFades = calculated.every((span) =>
-    fades.some(({ startFrame, endFrame }) => startFrame <= span.startFrame && span.endFrame <= endFrame),
-  );
-  return inFades ? calculated.filter(({ startFrame }) => startFrame < frames) : null;
+  const outside = exactOutside(plan.repair, channelsOf(plan.repair, file));
+  return outside && outside.filter(({ startFrame }) => startFrame < frames);
 }
 
 function keepsWords({ levelGainDb, words }: RenderPlan, source: SampleFormat): boolean {

@@ -177,8 +177,8 @@ test('writing keeps what it writes, and asked for three times at once it is writ
   // As the page sends it: the keys in another order each time are still the same repair.
   const { version, action, inputChannels, trims, outputs, level, sections, turns } = fillFrom(1, 2);
   const asked = await Promise.all(
-    [fillFrom(1, 2), { turns, level, outputs, trims, inputChannels, action, sections, version }, fillFrom(1, 2)].map((repair) =>
-      post(`clips/${clipId}/writings`, { repair }),
+    [fillFrom(1, 2), { turns, level, outputs, trims, inputChannels, action, sections, version }, fillFrom(1, 2)].map(
+      (repair) => post(`clips/${clipId}/writings`, { repair }),
     ),
   );
   expect(asked.map(({ status }) => status).sort()).toEqual([200, 200, 201]);

@@ -1,12 +1,13 @@
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { KeepRepair } from '@pocket-twin/core/schema/clip.ts';
 import { ClipRow } from '../clips/clip.ts';
 import { action, type ActionContext, type Step } from '../platform/action.ts';
 import { keepWithin } from './repairHistory.ts';
 import { RepairStepRow } from './repairStep.ts';
 
-export function keepRepair(context: ActionContext, clipId: string, repair: Repair): Promise<void> {
-  return onClip(context, clipId, (clip, { transaction }) => keepWithin(clip, repair, transaction));
+/** @param seen what the sender saw kept; anything where it does not say */
+export function keepRepair(context: ActionContext, clipId: string, { repair, seen }: KeepRepair): Promise<void> {
+  return onClip(context, clipId, (clip, { transaction }) => keepWithin(clip, repair, transaction, seen));
 }
 
 export function undoRepair(context: ActionContext, clipId: string): Promise<void> {

@@ -31,7 +31,7 @@ export function Choice<Value extends string>({ label, value, options, onChange, 
 }
 
 const Group = styled(RadioGroup)`
-  display: inline-flex; border: 1px solid var(--line); border-radius: 9px; overflow: hidden; background: var(--sheet); flex: none;
+  display: inline-flex; border: 1px solid var(--line); border-radius: 9px; overflow: hidden; background: var(--sheet); flex: none; align-self: flex-start;
 `;
 
 const Option = styled(Radio)<{ $small: boolean }>`

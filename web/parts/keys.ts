@@ -84,7 +84,7 @@ function layerIsOpen(): boolean {
   return document.querySelector('[role="dialog"], [role="alertdialog"], [role="menu"], [role="listbox"]') !== null;
 }
 
-/** Whether a key belongs to what has the focus: arrows to what they move in, Enter and Space to what was reached by keyboard and has no key of its own. */
+/** Whether a key belongs to what has the focus: arrows to what they move in, digits to what takes them, Enter and Space to what was reached by keyboard and has no key of its own. */
 function controlTakes(event: KeyboardEvent): boolean {
   if (!(event.target instanceof Element)) return false;
   const { target } = event;
@@ -96,6 +96,7 @@ function controlTakes(event: KeyboardEvent): boolean {
       ) !== null
     );
   }
+  if (/^\d$/.test(event.key)) return target.closest('[data-takes-digits]') !== null;
   if (event.key !== 'Enter' && event.key !== ' ') return false;
   const control = target.closest('button, a, summary, [role="slider"]');
   if (!control || focusedByPointer || control.hasAttribute(OWN_KEY) || control.getAttribute('role') === 'radio')

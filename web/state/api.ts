@@ -139,6 +139,8 @@ export const api = createApi({
     }),
     forecast: build.query<Answer<'forecast'>, Question<'forecast'>>({ ...asks('forecast') }),
     evidence: build.query<Answer<'evidence'>, Question<'evidence'>>({ ...asks('evidence'), keepUnusedDataFor: 600 }),
+    propose: build.mutation<Answer<'propose'>, Question<'propose'>>({ ...asks('propose') }),
+    measureLineUp: build.mutation<Answer<'measureLineUp'>, Question<'measureLineUp'>>({ ...asks('measureLineUp') }),
     listWritings: build.query<Answer<'listWritings'>, Question<'listWritings'>>({
       ...asks('listWritings'),
       providesTags: (_result, _error, id) => [{ type: 'Writing', id }],
@@ -194,6 +196,8 @@ export const {
   useUndoRepairMutation,
   useRedoRepairMutation,
   useForecastQuery,
+  useMeasureLineUpMutation,
+  useProposeMutation,
   useEvidenceQuery,
   useListWritingsQuery,
   useWriteMutation,

@@ -4,9 +4,16 @@ import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { HeightScale } from '../ribbon/heightScale.ts';
 import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
+export type PlanPart = 'routes' | 'trim' | 'time' | 'level';
+
 interface BenchState {
-  /** The repair being tried on each clip, not yet kept. */
+  /** The repair being tried on each clip, not yet kept; and what was kept when that began, for another window may keep something meanwhile. */
   drafts: Record<string, Repair>;
+  seenKept: Record<string, Repair | null>;
+  /** The section or turn that is worked on; null where none is. */
+  chosenInTime: number | null;
+  /** What is unfolded of the plan. */
+  open: PlanPart[];
   /** What each clip's ribbon shows; the whole clip where there is none. */
   views: Record<string, FrameSpan>;
   heightScale: HeightScale;
@@ -19,6 +26,9 @@ interface BenchState {
 
 const initialState: BenchState = {
   drafts: {},
+  seenKept: {},
+  chosenInTime: null,
+  open: [],
   views: {},
   heightScale: 'db',
   heard: 'both',
@@ -31,12 +41,24 @@ export const benchSlice = createSlice({
   name: 'bench',
   initialState,
   reducers: {
-    repairTried: (state, { payload }: PayloadAction<{ clipId: string; repair: Repair }>) => {
+    repairTried: (state, { payload }: PayloadAction<{ clipId: string; repair: Repair; kept: Repair | null }>) => {
+      if (!state.drafts[payload.clipId]) state.seenKept[payload.clipId] = payload.kept;
       state.drafts[payload.clipId] = payload.repair;
       state.probe = null;
     },
     draftSettled: (state, { payload }: PayloadAction<string>) => {
       delete state.drafts[payload];
+      delete state.seenKept[payload];
+    },
+    /** Told that another window has kept something, a person may still want their own. */
+    keptSeen: (state, { payload }: PayloadAction<{ clipId: string; kept: Repair | null }>) => {
+      state.seenKept[payload.clipId] = payload.kept;
+    },
+    inTimeChosen: (state, { payload }: PayloadAction<number | null>) => {
+      state.chosenInTime = payload;
+    },
+    partFolded: (state, { payload: { part, open } }: PayloadAction<{ part: PlanPart; open: boolean }>) => {
+      state.open = [...state.open.filter((other) => other !== part), ...(open ? [part] : [])];
     },
     viewChanged: (state, { payload }: PayloadAction<{ clipId: string; view: FrameSpan }>) => {
       state.views[payload.clipId] = payload.view;
@@ -64,6 +86,9 @@ export const benchSlice = createSlice({
 
 export const {
   repairTried,
+  keptSeen,
+  inTimeChosen,
+  partFolded,
   draftSettled,
   viewChanged,
   heightScaleChosen,

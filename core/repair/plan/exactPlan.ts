@@ -1,6 +1,6 @@
 import type { Repair, Route } from '../../schema/repair.ts';
 import type { FrameSpan } from '../../time/spans.ts';
-import { merged, timelineOf } from './timeline.ts';
+import { fadesOf, merged, timelineOf } from './timeline.ts';
 
 /** What feeds one output channel where nothing is calculated: an input's own samples, turned over or moved by whole samples or neither. */
 export interface ExactFeed {
@@ -44,6 +44,21 @@ export function calculatedSpans(repair: Repair, channel: number): FrameSpan[] {
       .filter(({ route }) => exactFeed(repair, route) === null)
       .map(({ startFrame, endFrame }) => ({ startFrame, endFrame })),
   ]);
+}
+
+/**
+ * The fades outside of which every sample of some output channels is one that was read; all of them without `channels`.
+ * @returns null where samples are calculated elsewhere as well; none where nothing is calculated
+ */
+export function exactOutside(repair: Repair, channels?: readonly number[]): FrameSpan[] | null {
+  const count = repair.outputs.reduce((sum, { routes }) => sum + routes.length, 0);
+  const asked = channels ?? Array.from({ length: count }, (_, i) => i);
+  const calculated = merged(asked.flatMap((channel) => calculatedSpans(repair, channel)));
+  const fades = fadesOf(repair);
+  const inFades = calculated.every((span) =>
+    fades.some(({ startFrame, endFrame }) => startFrame <= span.startFrame && span.endFrame <= endFrame),
+  );
+  return inFades ? calculated : null;
 }
 
 function exactFeed({ trims, turns, level }: Repair, route: Route): ExactFeed | null {

@@ -3,7 +3,8 @@ import type { InputTrim, Repair } from '../../schema/repair.ts';
 import { channelName } from '../../diagnose/channelName.ts';
 import { LEAST_CONFIDENCE } from '../../diagnose/boundaries.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
-import { exactPlan, onlyMoves } from './exactPlan.ts';
+import { exactOutside, exactPlan, onlyMoves } from './exactPlan.ts';
+import { exactWords } from './exactWords.ts';
 import { doesSomething } from './compare.ts';
 
 // From here on a sum is hollow: the contract of the finding mono-loss.
@@ -14,7 +15,7 @@ const NOTHING_LEFT_DB = 40;
 /** What a repair does to the samples, what it moves, what it leaves out, and what it costs. */
 export function repairNote(repair: Repair, inspection: Inspection): string {
   return [
-    samplesSentence(repair),
+    samplesSentence(repair, inspection.format.sampleRate),
     trimsSentence(repair, inspection.format.sampleRate),
     leftOutSentence(repair, inspection),
     repair.action === 'fill' && 'Both sides will be the same: this is mono on two channels, not stereo.',
@@ -43,8 +44,11 @@ export function sumWarning({ outputs, trims }: Repair, { pairs }: Pick<Inspectio
   return `The sum loses ${sayDecibels(pair.sumLossDb, 'dB')}: ${why}.`;
 }
 
-function samplesSentence(repair: Repair): string {
+function samplesSentence(repair: Repair, sampleRate: number): string {
   const exact = exactPlan(repair);
+  const outside = exact ? [] : exactOutside(repair);
+  if (outside && outside.length > 0)
+    return `Samples are those that were read, ${exactWords({ exact: false, exactOutside: outside }, sampleRate)}.`;
   if (!exact) return 'Samples are calculated and dithered.';
   if (onlyMoves(exact)) return 'Samples are copied, not recalculated.';
   const turned = exact.flat().some(({ turnedOver }) => turnedOver);

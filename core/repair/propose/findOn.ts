@@ -1,7 +1,7 @@
 import { capital, channelName } from '../../diagnose/channelName.ts';
 import type { Inspection } from '../../schema/inspection.ts';
 import type { InputTrim, Repair } from '../../schema/repair.ts';
-import type { TurnsOutput } from '../../schema/repairFile.ts';
+import type { Finds, Found } from '../../schema/proposal.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { doesSomething } from '../plan/compare.ts';
 import { addTrims } from '../plan/trims.ts';
@@ -11,17 +11,6 @@ import type { ClipSound } from './clipSound.ts';
 import { lineUpOf, lineUpTrim } from './lineUp.ts';
 import { proposeSections } from './sections.ts';
 import { proposeTurns } from './turns.ts';
-
-/** What is looked for on a clip, since it lies elsewhere in each. */
-export interface Finds {
-  sections: boolean;
-  turns: TurnsOutput | null;
-  lineUp: [number, number] | null;
-  balance: boolean;
-}
-
-/** A plan with all that was looked for, or why a person must decide. */
-export type Found = { repair: Repair; notes: string[] } | { whyNot: string };
 
 const MOST_MICROPHONES = 8;
 
@@ -43,7 +32,7 @@ export async function findOn(base: Repair, finds: Finds, inspection: Inspection,
   let repair: Repair = { ...base, trims };
   if (finds.sections) {
     const sections = await proposeSections(inspection, sound.read);
-    if (sections) repair = { ...repair, sections };
+    if (sections) repair = { ...repair, action: 'route', sections };
     else if (inspection.format.channels !== 2) return { whyNot: 'Sections are found on stereo clips only.' };
     else if (inspection.verdict === 'changing')
       return { whyNot: 'It changes part-way, but in no way that moving channels would mend.' };

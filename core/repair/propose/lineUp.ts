@@ -1,23 +1,11 @@
 import type { PairMatch } from '../../measure/pair/pairMatch.ts';
+import type { LineUp } from '../../schema/proposal.ts';
 import type { InputTrim } from '../../schema/repair.ts';
 
 // Among unrelated channels some lag always looks best: a common arrival stands so far out of the rest.
 const LEAST_PROMINENCE = 6;
 // Nearer to a whole sample than measuring goes, the whole one is meant: it is moved exactly.
 const WHOLE_WITHIN = 0.06;
-
-/** How one channel must be moved to meet another. */
-export interface LineUp {
-  /** The second later than the first is positive. */
-  delaySamples: number;
-  polarity: 'normal' | 'inverted';
-  /** What is left of the two subtracted, at the best gain: before and after, in dB. */
-  nullBeforeDb: number;
-  nullAfterDb: number;
-  /** What the two lose when they are summed: as they are, and once time and polarity are undone. */
-  sumLossBeforeDb: number;
-  sumLossAfterDb: number;
-}
 
 /** What two channels have in common in time; null where nothing reaches both. */
 export function lineUpOf(match: PairMatch | null): LineUp | null {

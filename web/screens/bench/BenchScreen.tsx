@@ -27,6 +27,7 @@ import { ClipQueue } from './ClipQueue.tsx';
 import { EvidencePart } from './evidence/EvidencePart.tsx';
 import { KeysOverlay } from '../../parts/KeysOverlay.tsx';
 import { ListenBar } from './ListenBar.tsx';
+import { foundPlans } from './foundPlans.ts';
 import { repairChoices } from './repairChoices.ts';
 import { RepairPanel } from './RepairPanel.tsx';
 import { RibbonView } from './RibbonView.tsx';
@@ -134,12 +135,20 @@ function Bench({ clip, queue, project, refetch }: BenchProps) {
         <Middle>
           <Looking>
             <BenchHead clip={clip} />
-            <RibbonView clipId={clip.id} inspection={clip.inspection!} player={player} />
+            <RibbonView
+              clipId={clip.id}
+              inspection={clip.inspection!}
+              player={player}
+              repair={actions.repair}
+              onRepair={actions.tryRepair}
+            />
             <AfterFirst>{() => <EvidencePart key={clip.id} clip={clip} player={player} />}</AfterFirst>
           </Looking>
           <ListenBar player={player} trouble={trouble} />
         </Middle>
-        <AfterFirst meanwhile={<aside />}>{() => <RepairPanel clip={clip} actions={actions} />}</AfterFirst>
+        <AfterFirst meanwhile={<aside />}>
+          {() => <RepairPanel clip={clip} actions={actions} player={player} />}
+        </AfterFirst>
       </Columns>
       <KeysOverlay keys={keys} isOpen={keysShown} onClose={() => dispatch(keysToggled())} />
     </Screen>
@@ -238,6 +247,15 @@ function useKeysFor(clip: Clip, queue: BenchQueue, actions: BenchActions, player
         group: 'Look',
         run: () => dispatch(heightScaleChosen(scale === 'db' ? 'linear' : 'db')),
       },
+      ...foundPlans(clip).map(({ key, name, finds }): ScreenKey => ({
+        key,
+        shown: key.toUpperCase(),
+        does: name,
+        group: 'Repair',
+        run: () => actions.find(finds),
+      })),
+      { key: '.', shown: '.', does: 'The next plan', group: 'Repair', run: () => actions.step(1) },
+      { key: ',', shown: ',', does: 'The plan before', group: 'Repair', run: () => actions.step(-1) },
       ...repairChoices(clip).map((choice): ScreenKey => ({
         key: choice.key,
         shown: choice.key,

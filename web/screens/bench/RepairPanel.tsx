@@ -1,27 +1,37 @@
 import { TriangleAlert } from 'lucide-react';
-import { Radio, RadioGroup } from 'react-aria-components';
+import { Button as AriaButton, Radio, RadioGroup } from 'react-aria-components';
 import styled from 'styled-components';
+import { planSentence } from '@pocket-twin/core/repair/plan/planSentence.ts';
 import { repairNote } from '@pocket-twin/core/repair/plan/repairNote.ts';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
+import type { Player } from '../../listen/player.ts';
 import { Button } from '../../parts/Button.tsx';
+import { OWN_KEY } from '../../parts/keys.ts';
 import { Key } from '../../parts/Key.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { writeLabel, type BenchActions } from './benchActions.ts';
 import { Cables } from './Cables.tsx';
+import { useAppSelector } from '../../state/store.ts';
+import { foundPlans } from './foundPlans.ts';
 import { Numbers } from './Numbers.tsx';
+import { PlanParts } from './plan/PlanParts.tsx';
 import { repairChoices } from './repairChoices.ts';
 import { WritePart } from './WritePart.tsx';
 
 /** The repair: choose, see its route and its numbers, keep it, write it. */
-export function RepairPanel({ clip, actions }: { clip: Clip; actions: BenchActions }) {
+export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: BenchActions; player: Player }) {
   const choices = repairChoices(clip);
   const { repair, main, isKept } = actions;
+  const founds = foundPlans(clip).filter(({ isPlan }) => isPlan);
+  const open = useAppSelector((state) => state.bench.open);
   const chosen = choices.find((choice) => sameRepair(choice.repair, repair));
   return (
     <Panel aria-label="Repair">
       <Scrolling>
         <h2>Repair</h2>
+        {/* Said to who does not see it whenever it changes. */}
+        <Plan role="status">{planSentence(repair)}</Plan>
         <List
           aria-label="What to do with this clip"
           value={chosen?.key ?? null}
@@ -44,8 +54,30 @@ export function RepairPanel({ clip, actions }: { clip: Clip; actions: BenchActio
             </Entry>
           ))}
         </List>
+        <Founds aria-label="What can be found on this clip" role="group">
+          {founds.map(({ key, name, finds, suggested, isInForce }) => (
+            <FoundButton
+              key={key}
+              isDisabled={actions.isFinding}
+              onPress={() => actions.find(finds)}
+              aria-pressed={isInForce(repair)}
+              data-selected={isInForce(repair) || undefined}
+              {...{ [OWN_KEY]: '' }}
+            >
+              <span>{name}</span>
+              <Marks>
+                {suggested && <Suggested>suggested</Suggested>}
+                <Key>{key.toUpperCase()}</Key>
+              </Marks>
+            </FoundButton>
+          ))}
+        </Founds>
+        <Said role="status">
+          {actions.isFinding ? 'Listening ...' : actions.notes.map((note) => <p key={note}>{note}</p>)}
+        </Said>
         {chosen?.warning && <Notice tone="look">{chosen.warning}</Notice>}
-        <Cables repair={repair} />
+        {!open.includes('routes') && repair.inputChannels <= 6 && <Cables repair={repair} />}
+        <PlanParts clip={clip} actions={actions} player={player} />
         <Numbers clip={clip} repair={repair} />
         <Note>{repairNote(repair, clip.inspection!)}</Note>
       </Scrolling>
@@ -74,12 +106,21 @@ const Panel = styled.aside`display: flex; flex-direction: column; min-height: 0;
 const Scrolling = styled.div`flex: 1; min-height: 0; overflow: auto; padding: 14px 16px; display: flex; flex-direction: column; gap: 10px; h2 { font-size: 17px; }`;
 const List = styled(RadioGroup)`display: flex; flex-direction: column; gap: 1px;`;
 const Entry = styled(Radio)`
-  display: flex; align-items: center; justify-content: space-between; padding: 4px 9px; border-radius: 9px; cursor: pointer; border: 2px solid transparent; min-height: 31px;
+  display: flex; align-items: center; justify-content: space-between; padding: 4px 9px; border-radius: 9px; cursor: pointer; border: 2px solid transparent; min-height: 29px;
   &[data-hovered] { background: var(--paper); }
   &[data-selected] { border-color: var(--ink); background: var(--paper); font-weight: 600; }
   @media (forced-colors: active) { &[data-selected] { border-color: Highlight; } }
   &[data-focus-visible] { outline: 2px solid var(--left); outline-offset: 1px; }
 `;
+const Plan = styled.p`font-weight: 600; font-size: 13.5px; line-height: 1.35;`;
+const Founds = styled.div`display: flex; flex-direction: column; gap: 1px; margin-top: -9px;`;
+const FoundButton = styled(AriaButton)`
+  display: flex; align-items: center; justify-content: space-between; padding: 4px 9px; border-radius: 9px; cursor: pointer; border: 2px solid transparent; min-height: 29px; background: none; text-align: left;
+  &[data-hovered] { background: var(--paper); }
+  &[data-selected] { border-color: var(--ink); background: var(--paper); font-weight: 600; }
+  &[data-disabled] { opacity: 0.5; }
+`;
+const Said = styled.div`font-size: 12.5px; color: var(--soft); display: grid; gap: 4px; &:empty { display: none; }`;
 const Marks = styled.span`display: flex; gap: 8px; align-items: center; color: var(--soft);`;
 const Warns = styled.span`color: var(--look); margin-left: 7px; svg { vertical-align: -2px; }`;
 const Suggested = styled.span`font-size: 12px; font-weight: 500; color: var(--fine);`;

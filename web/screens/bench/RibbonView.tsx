@@ -1,6 +1,7 @@
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { VisuallyHidden } from 'react-aria';
 import styled from 'styled-components';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import type { Player } from '../../listen/player.ts';
@@ -11,7 +12,9 @@ import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { RibbonCanvas } from '../../ribbon/RibbonCanvas.tsx';
 import { ribbonWords } from './ribbonWords.ts';
 import { moved, whole, zoomed } from '../../ribbon/view.ts';
-import { heightScaleChosen, viewChanged } from '../../state/benchSlice.ts';
+import { heightScaleChosen, inTimeChosen, partFolded, viewChanged } from '../../state/benchSlice.ts';
+import { PlanBand } from './plan/PlanBand.tsx';
+import { PlanOverlay } from './plan/PlanOverlay.tsx';
 import { SectionBand } from './SectionBand.tsx';
 import { useAppearanceKey } from './useAppearanceKey.ts';
 
@@ -22,14 +25,22 @@ interface RibbonViewProps {
   clipId: string;
   inspection: Inspection;
   player: Player;
+  /** The repair that is tried: its sections and turns are worked on here. */
+  repair: Repair;
+  onRepair: (repair: Repair) => void;
 }
 
 /** The ribbon with its sections, scale, time and playhead; the wheel zooms, dragging moves, a click seeks. */
-export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
+export function RibbonView({ clipId, inspection, player, repair, onRepair }: RibbonViewProps) {
   const { frames, sampleRate, channels } = inspection.format;
   const dispatch = useAppDispatch();
   const view = useAppSelector((state) => state.bench.views[clipId]) ?? whole(frames);
   const scale = useAppSelector((state) => state.bench.heightScale);
+  const chosen = useAppSelector((state) => state.bench.chosenInTime);
+  const choose = (index: number | null): void => {
+    dispatch(inTimeChosen(index));
+    if (index !== null) dispatch(partFolded({ part: 'time', open: true }));
+  };
   const area = useRef<HTMLDivElement>(null);
   const head = useRef<HTMLDivElement>(null);
   const current = useRef(view);
@@ -112,6 +123,7 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
         <p id="ribbon-in-words">{ribbonWords(inspection)}</p>
       </VisuallyHidden>
       <SectionBand inspection={inspection} view={view} />
+      <PlanBand repair={repair} view={view} chosen={chosen} onChoose={choose} />
       <Area ref={area} onPointerDown={pointerDown} onPointerMove={pointerMove} onPointerUp={pointerUp}>
         <RibbonCanvas
           clipId={clipId}
@@ -120,6 +132,16 @@ export function RibbonView({ clipId, inspection, player }: RibbonViewProps) {
           view={view}
           scale={scale}
           appearance={appearance}
+        />
+        <PlanOverlay
+          repair={repair}
+          view={view}
+          frames={frames}
+          sampleRate={sampleRate}
+          channels={channels}
+          chosen={chosen}
+          onChoose={choose}
+          onChange={onRepair}
         />
         {channels === 2 && (
           <>

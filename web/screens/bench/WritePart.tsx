@@ -2,6 +2,7 @@ import { Download } from 'lucide-react';
 import { Link } from 'react-aria-components';
 import styled from 'styled-components';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
+import { exactWords } from '@pocket-twin/core/repair/plan/exactWords.ts';
 import { exactPlan } from '@pocket-twin/core/repair/plan/exactPlan.ts';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
@@ -92,7 +93,7 @@ function ReceiptCard({
   );
 }
 
-function proofWords(file: WrittenFile, { repair }: Receipt): string {
+function proofWords(file: WrittenFile, { repair, before }: Receipt): string {
   const count = (value: number): string => value.toLocaleString('en').replace(/,/g, '\u202f');
   const feeds = file.exact ? (exactPlan(repair)?.flat() ?? []) : [];
   const how = [
@@ -103,7 +104,9 @@ function proofWords(file: WrittenFile, { repair }: Receipt): string {
     .join(' and ');
   const proof = file.exact
     ? `Read back: all ${count(file.proof.comparedFrames)} frames are the source’s own samples${how && `, ${how}`}.`
-    : `Read back: all ${count(file.proof.comparedFrames)} frames are as calculated.`;
+    : file.exactOutside
+      ? `Read back: all ${count(file.proof.comparedFrames)} frames are right, ${exactWords(file, before.format.sampleRate)}.`
+      : `Read back: all ${count(file.proof.comparedFrames)} frames are as calculated.`;
   return file.heldSamples > 0
     ? `${proof} ${count(file.heldSamples)} ${file.heldSamples === 1 ? 'sample lay' : 'samples lay'} beyond full scale and ${file.heldSamples === 1 ? 'is' : 'are'} held there.`
     : proof;

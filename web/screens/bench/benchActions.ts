@@ -2,21 +2,25 @@ import { useCallback, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
+import { leaveAsItIs, pass } from '@pocket-twin/core/repair/plan/plans.ts';
+import { sameRoute } from '@pocket-twin/core/repair/plan/timeline.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { Finds } from '@pocket-twin/core/schema/proposal.ts';
+import type { Repair, Route } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { inBackground } from '../../parts/inBackground.ts';
 import {
   sentenceOf,
   useKeepRepairMutation,
   useListWritingsQuery,
+  useProposeMutation,
   useRedoRepairMutation,
   useUndoRepairMutation,
   useWriteMutation,
 } from '../../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
-import { draftSettled, repairTried } from '../../state/benchSlice.ts';
-import { startingRepair } from './repairChoices.ts';
+import { draftSettled, inTimeChosen, keptSeen, repairTried } from '../../state/benchSlice.ts';
+import { repairChoices, startingRepair } from './repairChoices.ts';
 import type { BenchQueue } from './useBenchQueue.ts';
 
 /** What the main button does now, and what it is called. */
@@ -35,6 +39,13 @@ export interface BenchActions {
   trouble: string | null;
   main: MainAction;
   tryRepair: (repair: Repair) => void;
+  /** Looks on the clip for what lies elsewhere in each, and tries what is found. */
+  find: (finds: Finds) => void;
+  /** To the next plan of the list, or the one before. */
+  step: (by: 1 | -1) => void;
+  isFinding: boolean;
+  /** What was said of what was found last. */
+  notes: string[];
   undo: () => void;
   redo: () => void;
   /** Writes what is chosen and seen, keeping it in the same step. */
@@ -56,17 +67,53 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
   const [undoRepair] = useUndoRepairMutation();
   const [redoRepair] = useRedoRepairMutation();
   const [writeRepair] = useWriteMutation();
-  useEffect(() => setTrouble(null), [clip.id]);
+  const [propose, { isLoading: isFinding }] = useProposeMutation();
+  const [notes, setNotes] = useState<string[]>([]);
+  useEffect(() => {
+    setTrouble(null);
+    setNotes([]);
+  }, [clip.id]);
+  const seen = useAppSelector((state) => state.bench.seenKept[clip.id]);
   const settle = useCallback(
     (work: Promise<unknown>) => {
       setTrouble(null);
       work.then(
         () => dispatch(draftSettled(clip.id)),
-        (error: unknown) => setTrouble(sentenceOf(error)),
+        (error: unknown) => {
+          setTrouble(sentenceOf(error));
+          // What another window has kept is seen now: pressed once more, it is replaced.
+          dispatch(keptSeen({ clipId: clip.id, kept: clip.repair }));
+        },
       );
     },
-    [clip.id, dispatch],
+    [clip.id, clip.repair, dispatch],
   );
+  const tryRepair = (tried: Repair): void => {
+    dispatch(repairTried({ clipId: clip.id, repair: tried, kept: clip.repair }));
+  };
+  const find = async (finds: Finds): Promise<void> => {
+    setTrouble(null);
+    const base = { ...repair, ...(finds.sections || finds.turns ? { sections: null, turns: null } : {}) };
+    const straight =
+      finds.sections || finds.turns
+        ? { ...leaveAsItIs(base.inputChannels), trims: base.trims, level: base.level }
+        : base;
+    const { data, error } = await propose({ clipId: clip.id, base: straight, finds });
+    if (error !== undefined) return setTrouble(sentenceOf(error));
+    if ('whyNot' in data!) return setNotes([data.whyNot]);
+    setNotes(data!.notes);
+    tryRepair(data!.repair);
+    dispatch(
+      inTimeChosen(
+        data!.repair.sections
+          ? Math.max(
+              0,
+              data!.repair.sections.list.findIndex(({ routes }) => !isStraight(routes)),
+            )
+          : null,
+      ),
+    );
+  };
   const write = (): void =>
     settle(
       writeRepair({ clipId: clip.id, repair })
@@ -80,9 +127,11 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
   const main = ((): MainAction => {
     if (!isKept)
       return {
-        label: `Keep: ${lowered(repairName(repair))}`,
+        // The whole plan stands above as a sentence.
+        label: `Keep: ${lowered(repairName(repair).split(':')[0])}`,
         isDisabled: false,
-        run: () => settle(keepRepair({ clipId: clip.id, repair }).unwrap()),
+        run: () =>
+          settle(keepRepair({ clipId: clip.id, repair, seen: seen === undefined ? clip.repair : seen }).unwrap()),
       };
     if (writing && (writing.state === 'waiting' || writing.state === 'writing'))
       return { label: 'Writing ...', isDisabled: true, run: () => undefined };
@@ -99,9 +148,20 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
     main,
     write,
     goNext,
-    tryRepair: (tried) => {
-      dispatch(repairTried({ clipId: clip.id, repair: tried }));
+    step: (by) => {
+      const choices = repairChoices(clip);
+      const at = choices.findIndex((choice) => sameRepair(choice.repair, repair));
+      const next = at < 0 ? (by > 0 ? 0 : choices.length - 1) : (at + by + choices.length) % choices.length;
+      setNotes([]);
+      tryRepair(choices[next].repair);
     },
+    isFinding,
+    notes,
+    tryRepair: (tried) => {
+      setNotes([]);
+      tryRepair(tried);
+    },
+    find: (finds) => inBackground(find(finds)),
     undo: () => {
       if (clip.canUndo) settle(undoRepair(clip.id).unwrap());
     },
@@ -109,6 +169,10 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
       if (clip.canRedo) settle(redoRepair(clip.id).unwrap());
     },
   };
+}
+
+function isStraight(routes: Route[]): boolean {
+  return routes.every((route, i) => sameRoute(route, pass(i + 1)));
 }
 
 /** Says what will be there afterwards. */

@@ -1,0 +1,57 @@
+import type { Repair } from '../../schema/repair.ts';
+import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
+import { doesSomething } from './compare.ts';
+import { repairName } from './describe.ts';
+
+/** The plan in force in one sentence, over everything else on the bench. */
+export function planSentence(repair: Repair): string {
+  const name = repairName(repair);
+  const trims = repair.action === 'trim' ? null : trimsInWords(repair);
+  return `${trims ? `${name}; ${trims}` : name}.`;
+}
+
+/** What each part of a plan holds other than what was; null where nothing. */
+export function describeParts(repair: Repair): Record<'routes' | 'trim' | 'time' | 'level', string | null> {
+  const { sections, turns, level, action, outputs } = repair;
+  return {
+    routes:
+      action === 'leave' || action === 'trim' || sections
+        ? null
+        : `${outputs.length > 1 ? `${outputs.length} files` : countOf(outputs[0].routes.length)}`,
+    trim: trimsInWords(repair),
+    time: sections ? `${sections.list.length} sections` : turns ? `${turns.list.length} turns` : null,
+    level: !level
+      ? null
+      : level.commonGainDb !== null
+        ? sayDecibels(level.commonGainDb, 'dB')
+        : level.loudnessLufs !== null
+          ? sayDecibels(level.loudnessLufs, 'LUFS')
+          : level.peakDbtp !== null
+            ? sayDecibels(level.peakDbtp, 'dBTP')
+            : `under ${sayDecibels(level.ceilingDbtp, 'dBTP')}`,
+  };
+}
+
+/** "1 by −3.0 dB, 2 turned over": only what does something. */
+function trimsInWords({ trims }: Repair): string | null {
+  const words = [...trims]
+    .sort((a, b) => a.channel - b.channel)
+    .filter(doesSomething)
+    .map(({ channel, gainDb, polarity, delaySamples }) =>
+      [
+        String(channel),
+        ...(gainDb === 0 ? [] : [`by ${sayDecibels(gainDb, 'dB')}`]),
+        ...(polarity === 'inverted' ? ['turned over'] : []),
+        ...(delaySamples === 0
+          ? []
+          : [
+              `${sayNumber(Math.abs(delaySamples), Number.isInteger(delaySamples) ? 0 : 2)} samples ${delaySamples > 0 ? 'later' : 'earlier'}`,
+            ]),
+      ].join(' '),
+    );
+  return words.length > 0 ? words.join(', ') : null;
+}
+
+function countOf(channels: number): string {
+  return channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
+}

@@ -1,0 +1,47 @@
+import { microphonesOf } from '@pocket-twin/core/repair/propose/findOn.ts';
+import type { Clip } from '@pocket-twin/core/schema/clip.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { NOTHING_TO_FIND, type Finds } from '@pocket-twin/core/schema/proposal.ts';
+
+/** A plan that must be looked for on the clip first. */
+export interface FoundPlan {
+  key: string;
+  name: string;
+  finds: Finds;
+  /** What the diagnosis calls for, where moving whole channels is not enough. */
+  suggested: boolean;
+  /** Stands in the list of plans; what does not is a step of a plan, and stands where that is adjusted. */
+  isPlan: boolean;
+  isInForce: (repair: Repair) => boolean;
+}
+
+/** What can be looked for on a clip. */
+export function foundPlans(clip: Clip): FoundPlan[] {
+  const { format, verdict, suggestion } = clip.inspection!;
+  const plans: FoundPlan[] = [];
+  if (format.channels === 2)
+    plans.push({
+      key: 'f',
+      name: 'Mend what changes, by sections',
+      finds: { ...NOTHING_TO_FIND, sections: true },
+      suggested: verdict === 'changing' && suggestion.action === 'review',
+      isPlan: true,
+      isInForce: ({ sections }) => sections !== null,
+    });
+  if (microphonesOf(clip.inspection!).length >= 2)
+    plans.push({
+      key: 't',
+      name: 'Microphones in turns, one mix',
+      finds: { ...NOTHING_TO_FIND, turns: 'centred' },
+      suggested: false,
+      isPlan: true,
+      isInForce: ({ turns }) => turns !== null,
+    });
+  const step = { suggested: false, isPlan: false, isInForce: () => false };
+  if (format.channels >= 2)
+    plans.push(
+      { key: 'a', name: 'Line up left and right', finds: { ...NOTHING_TO_FIND, lineUp: [1, 2] }, ...step },
+      { key: 'e', name: 'Bring the sides to one loudness', finds: { ...NOTHING_TO_FIND, balance: true }, ...step },
+    );
+  return plans;
+}

@@ -1,0 +1,50 @@
+import { Button } from 'react-aria-components';
+import styled from 'styled-components';
+import { sectionName } from '@pocket-twin/core/repair/plan/describe.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { framesIn, type FrameSpan } from '@pocket-twin/core/time/spans.ts';
+
+interface PlanBandProps {
+  repair: Repair;
+  view: FrameSpan;
+  /** The section that is worked on; null where none is. */
+  chosen: number | null;
+  onChoose: (section: number) => void;
+}
+
+/** What the plan does in each stretch of time, under what the clip is there. */
+export function PlanBand({ repair, view, chosen, onChoose }: PlanBandProps) {
+  if (!repair.sections) return null;
+  const length = framesIn(view);
+  return (
+    <Band role="group" aria-label="Sections of the plan">
+      {repair.sections.list.map(({ startFrame, endFrame, routes }, i) => {
+        const from = Math.max(0, (startFrame - view.startFrame) / length);
+        const to = Math.min(1, (endFrame - view.startFrame) / length);
+        if (to <= from) return null;
+        const name = sectionName(routes, repair.inputChannels);
+        return (
+          <Stretch
+            key={startFrame}
+            style={{ left: `${from * 100}%`, width: `${(to - from) * 100}%` }}
+            onPress={() => onChoose(i)}
+            aria-pressed={chosen === i}
+            aria-label={`Section ${i + 1}: ${name}`}
+            $busy={name !== 'as it is'}
+            $chosen={chosen === i}
+          >
+            {name}
+          </Stretch>
+        );
+      })}
+    </Band>
+  );
+}
+
+const Band = styled.div`position: relative; height: 24px; border: 1px solid var(--line); border-top: 0; overflow: hidden; background: var(--sheet);`;
+const Stretch = styled(Button)<{ $busy: boolean; $chosen: boolean }>`
+  position: absolute; top: 0; bottom: 0; padding: 0 8px; border: 0; border-right: 1px solid var(--line); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; text-align: left; cursor: pointer;
+  font: ${({ $busy }) => ($busy ? 600 : 400)} 12px 'Instrument Sans Variable', sans-serif; color: ${({ $busy }) => ($busy ? 'var(--mono)' : 'var(--soft)')};
+  background: ${({ $chosen }) => ($chosen ? 'var(--chosen)' : 'transparent')};
+  &[data-focus-visible] { outline-offset: -3px; }
+`;
