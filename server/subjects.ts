@@ -9,6 +9,8 @@ import { lineupRoutes } from './lineup/routes.ts';
 import { mediaFolderRoutes } from './mediaFolders/routes.ts';
 import { initProject } from './projects/project.ts';
 import { projectRoutes } from './projects/routes.ts';
+import { initRecipe } from './recipes/recipe.ts';
+import { recipeRoutes } from './recipes/routes.ts';
 import { initRepairStep } from './repairs/repairStep.ts';
 import { repairRoutes } from './repairs/routes.ts';
 import { initClipPair } from './setups/clipPair.ts';
@@ -51,6 +53,7 @@ export const SUBJECTS: Record<string, Subject> = {
   },
   lineup: { routes: lineupRoutes },
   repairs: { rows: [initRepairStep], routes: repairRoutes },
+  recipes: { rows: [initRecipe], routes: recipeRoutes },
   history: { rows: [initBatch], routes: historyRoutes },
   writings: {
     rows: [initWriting],

@@ -5,6 +5,7 @@ import { history } from './history.ts';
 import { lineup } from './lineup.ts';
 import { mediaFolders } from './mediaFolders.ts';
 import { projects } from './projects.ts';
+import { recipes } from './recipes.ts';
 import { repairs } from './repairs.ts';
 import { setups } from './setups.ts';
 import { writings } from './writings.ts';
@@ -42,6 +43,7 @@ export const CONTRACT = {
   ...clips,
   ...setups,
   ...repairs,
+  ...recipes,
   ...history,
   ...writings,
   ...mediaFolders,

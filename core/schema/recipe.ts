@@ -36,3 +36,31 @@ export const Recipe = z
     message: 'Sections and turns belong to one clip: a recipe finds them anew on each.',
   });
 export type Recipe = z.infer<typeof Recipe>;
+
+export const SavedRecipe = z.object({ id: z.uuid(), recipe: Recipe, savedAt: z.iso.datetime() });
+export type SavedRecipe = z.infer<typeof SavedRecipe>;
+
+export const RecipeRename = z.object({ name: Recipe.shape.name });
+
+/** A recipe, saved or not, on chosen clips; `also` names those it does not fit that a person wants it on all the same. */
+export const RecipeUse = z.object({
+  clipIds: z.array(z.uuid()).min(1).max(10_000),
+  recipe: Recipe,
+  also: z.array(z.uuid()).max(10_000),
+});
+export type RecipeUse = z.infer<typeof RecipeUse>;
+
+/** What a recipe will do, before anything is kept. */
+export const RecipeForecast = z.object({
+  fits: z.array(z.object({ clipId: z.uuid(), name: z.string() })),
+  left: z.array(
+    z.object({
+      clipId: z.uuid(),
+      name: z.string(),
+      why: z.string(),
+      /** It could be used all the same, on a person's word for this clip. */
+      canBeForced: z.boolean(),
+    }),
+  ),
+});
+export type RecipeForecast = z.infer<typeof RecipeForecast>;
