@@ -36,7 +36,7 @@ function asks<Name extends keyof Contract>(name: Name) {
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: ask,
-  tagTypes: ['Project', 'Lineup', 'Clip', 'Writing'],
+  tagTypes: ['Project', 'Lineup', 'Clip', 'Writing', 'Recipe'],
   endpoints: (build) => ({
     listProjects: build.query<Answer<'listProjects'>, Question<'listProjects'>>({
       ...asks('listProjects'),
@@ -100,6 +100,27 @@ export const api = createApi({
     }),
     useSuggestion: build.mutation<Answer<'useSuggestion'>, Question<'useSuggestion'>>({
       ...asks('useSuggestion'),
+      invalidatesTags: ['Project', 'Lineup'],
+    }),
+    listRecipes: build.query<Answer<'listRecipes'>, Question<'listRecipes'>>({
+      ...asks('listRecipes'),
+      providesTags: ['Recipe'],
+    }),
+    saveRecipe: build.mutation<Answer<'saveRecipe'>, Question<'saveRecipe'>>({
+      ...asks('saveRecipe'),
+      invalidatesTags: ['Recipe'],
+    }),
+    renameRecipe: build.mutation<Answer<'renameRecipe'>, Question<'renameRecipe'>>({
+      ...asks('renameRecipe'),
+      invalidatesTags: ['Recipe'],
+    }),
+    deleteRecipe: build.mutation<Answer<'deleteRecipe'>, Question<'deleteRecipe'>>({
+      ...asks('deleteRecipe'),
+      invalidatesTags: ['Recipe'],
+    }),
+    forecastRecipe: build.mutation<Answer<'forecastRecipe'>, Question<'forecastRecipe'>>({ ...asks('forecastRecipe') }),
+    useRecipe: build.mutation<Answer<'useRecipe'>, Question<'useRecipe'>>({
+      ...asks('useRecipe'),
       invalidatesTags: ['Project', 'Lineup'],
     }),
     undoLast: build.mutation<Answer<'undoLast'>, Question<'undoLast'>>({
@@ -195,7 +216,13 @@ export const {
   useKeepRepairMutation,
   useUndoRepairMutation,
   useRedoRepairMutation,
+  useDeleteRecipeMutation,
   useForecastQuery,
+  useForecastRecipeMutation,
+  useListRecipesQuery,
+  useRenameRecipeMutation,
+  useSaveRecipeMutation,
+  useUseRecipeMutation,
   useMeasureLineUpMutation,
   useProposeMutation,
   useEvidenceQuery,

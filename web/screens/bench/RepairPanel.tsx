@@ -15,6 +15,7 @@ import { Cables } from './Cables.tsx';
 import { useAppSelector } from '../../state/store.ts';
 import { foundPlans } from './foundPlans.ts';
 import { Numbers } from './Numbers.tsx';
+import { SaveRecipe } from './plan/SaveRecipe.tsx';
 import { PlanParts } from './plan/PlanParts.tsx';
 import { repairChoices } from './repairChoices.ts';
 import { WritePart } from './WritePart.tsx';
@@ -79,6 +80,7 @@ export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: Be
         {!open.includes('routes') && repair.inputChannels <= 6 && <Cables repair={repair} />}
         <PlanParts clip={clip} actions={actions} player={player} />
         <Numbers clip={clip} repair={repair} />
+        <SaveRecipe clip={clip} repair={repair} />
         <Note>{repairNote(repair, clip.inspection!)}</Note>
       </Scrolling>
       <Foot>

@@ -13,6 +13,7 @@ import { Choices } from '../../parts/Field.tsx';
 import { Key } from '../../parts/Key.tsx';
 import { chosen, queueSet } from '../../state/lineupSlice.ts';
 import { MoveDialog } from './MoveDialog.tsx';
+import { RecipesDialog } from './recipes/RecipesDialog.tsx';
 import { RenameDialog } from './RenameDialog.tsx';
 import { SetupDialog } from './SetupDialog.tsx';
 import { useRemoval } from './useRemoval.ts';
@@ -30,6 +31,7 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
   const [moving, setMoving] = useState(false);
   const [renaming, setRenaming] = useState(false);
   const [describing, setDescribing] = useState(false);
+  const [recipes, setRecipes] = useState(false);
   if (entries.length === 0) return null;
   const setup = commonSetup(entries, lineup);
   const actions: Record<string, () => void> = {
@@ -85,11 +87,15 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
           </Menu>
         </Choices>
       </MenuTrigger>
+      <Button kind="plain" onPress={() => setRecipes(true)}>
+        Recipe ...
+      </Button>
       <Button kind="plain" isDisabled={!first} onPress={openBench}>
         Open on bench
       </Button>
       <SuggestionButtons projectId={projectId} ids={ids} entries={entries} />
       <MoveDialog projectId={projectId} clipIds={ids} setups={lineup.setups} isOpen={moving} onOpenChange={setMoving} />
+      <RecipesDialog projectId={projectId} clipIds={ids} isOpen={recipes} onOpenChange={setRecipes} />
       {setup && (
         <SetupDialog
           projectId={projectId}
