@@ -44,7 +44,7 @@ export function PlanBand({ repair, view, chosen, onChoose }: PlanBandProps) {
 const Band = styled.div`position: relative; height: 24px; border: 1px solid var(--line); border-top: 0; overflow: hidden; background: var(--sheet);`;
 const Stretch = styled(Button)<{ $busy: boolean; $chosen: boolean }>`
   position: absolute; top: 0; bottom: 0; padding: 0 8px; border: 0; border-right: 1px solid var(--line); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; text-align: left; cursor: pointer;
-  font: ${({ $busy }) => ($busy ? 600 : 400)} 12px 'Instrument Sans Variable', sans-serif; color: ${({ $busy }) => ($busy ? 'var(--mono)' : 'var(--soft)')};
+  font: ${({ $busy }) => ($busy ? 600 : 400)} 12px 'Instrument Sans Variable', sans-serif; color: ${({ $busy, $chosen }) => ($chosen ? 'var(--ink)' : $busy ? 'var(--mono)' : 'var(--soft)')};
   background: ${({ $chosen }) => ($chosen ? 'var(--chosen)' : 'transparent')};
   &[data-focus-visible] { outline-offset: -3px; }
 `;

@@ -1,0 +1,171 @@
+import { readFile } from 'node:fs/promises';
+import type { Page } from 'playwright-core';
+import { Chance } from '@pocket-twin/core/synth/chance.ts';
+import { mix, later } from '@pocket-twin/core/synth/mono.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
+import { talkOf } from '@pocket-twin/core/synth/talk.ts';
+import { wavBytes } from '@pocket-twin/media/test/files.ts';
+import { Application, bringIn, clipRow, expectNothingSerious, newProject, openOnBench } from './application.ts';
+import { dayOf, HISS, VOICE, wav } from './workingDay.ts';
+
+// Repairs that moving whole channels does not make: in time, by hand, and for many.
+
+let app: Application;
+const complaints: string[] = [];
+beforeAll(async () => {
+  app = await Application.start({ POCKET_TWIN_DEMO: 'off' });
+}, 180_000);
+afterAll(async () => {
+  await app?.stop();
+});
+afterEach(() => {
+  expect(complaints.splice(0)).toEqual([]);
+});
+
+const RATE = 48_000;
+const LONG = mix(chatter(0.12, 8, 1), noise(0.0004, 8, 2));
+const plan = (page: Page, words: string) =>
+  page.getByRole('complementary', { name: 'Repair' }).getByText(words).first();
+
+async function bench(name: string, file: ReturnType<typeof wav>): Promise<Page> {
+  const page = await app.open('/', complaints);
+  await newProject(page, name);
+  await bringIn(page, [file]);
+  await clipRow(page, file.name).filter({ hasNotText: 'Measuring' }).getByRole('link', { name: file.name }).waitFor();
+  await openOnBench(page, file.name);
+  await page.getByRole('complementary', { name: 'Repair' }).waitFor();
+  return page;
+}
+
+async function written(page: Page, name: string): Promise<Buffer> {
+  await page.keyboard.press('w');
+  const link = page.getByRole('link', { name: `Download ${name}` });
+  await link.waitFor();
+  const download = page.waitForEvent('download');
+  await link.click();
+  return readFile((await (await download).path())!);
+}
+
+test('a side that drops out is mended by sections: found, nudged at the ribbon by key, written but for its fades as it was', async () => {
+  const right = LONG.map((x, i) => (i >= 2.5 * RATE && i < 5 * RATE ? 0 : x));
+  const page = await bench('Dropout', wav('dropout.wav', [LONG, right]));
+  await page.keyboard.press('f');
+  await plan(page, '3 sections: as it is, fill right from left, as it is.').waitFor();
+  await page.getByRole('button', { name: 'Section 2: fill right from left' }).waitFor();
+  await plan(page, 'exact but for 2 fades of 10 ms').waitFor();
+  await expectNothingSerious(page);
+
+  // A boundary is a slider: an arrow moves it by 10 ms, with Shift by 1.
+  const boundary = page.getByRole('slider', { name: 'Boundary between sections 2 and 3' });
+  const at = async (): Promise<number> => Number(await boundary.getAttribute('aria-valuenow'));
+  const before = await at();
+  expect(before).toBeGreaterThan(4.99);
+  expect(before).toBeLessThan(5.03);
+  await page.keyboard.press('Tab');
+  await boundary.focus();
+  await page.keyboard.press('ArrowRight');
+  await page.waitForFunction(
+    (value) =>
+      Math.abs(
+        Number(
+          document.querySelector('[aria-label="Boundary between sections 2 and 3"]')!.getAttribute('aria-valuenow'),
+        ) - value,
+      ) < 1e-6,
+    before + 0.01,
+  );
+
+  const file = await written(page, 'dropout-repaired.wav');
+  await plan(page, 'frames are right, exact but for 2 fades of 10 ms').waitFor();
+  const wanted = wavBytes([LONG, LONG]);
+  expect(file.length).toBe(wanted.length);
+  const differing = Array.from({ length: LONG.length }, (_, i) => i).filter((i) => {
+    const byte = wanted.length - (LONG.length - i) * 6;
+    return file.compare(wanted, byte, byte + 6, byte, byte + 6) !== 0;
+  });
+  // Both sides carry the same at the joints: there is next to nothing to hear, and nothing at all outside of them.
+  expect(differing.every((i) => Math.abs(i - 2.5 * RATE) < 1000 || Math.abs(i - (before + 0.01) * RATE) < 1000)).toBe(
+    true,
+  );
+  await page.context().close();
+});
+
+test('two talkers become one centred mix, each microphone open while its own speaks, and a turn can be handed over', async () => {
+  const { microphones, turns } = talkOf(new Chance(5), {
+    ...{ talkers: 2, seconds: 20, bleedDb: 14, decaySeconds: 0.2, noiseDbfs: -66, overlaps: 0, yeses: 0 },
+  });
+  const page = await bench('Talk', wav('talk.wav', microphones));
+  await page.keyboard.press('t');
+  await plan(page, '2 microphones in turns, one mix on both sides.').waitFor();
+  await plan(page, 'quieter under one talker').waitFor();
+  await page.getByRole('button', { name: new RegExp(`^Time ?${turns.length} turns`) }).click();
+  await page.getByRole('button', { name: 'Work on the turn at the playhead' }).click();
+  const first = turns[0].talker + 1;
+  await page.getByText(`Channel ${first}, turn 1 of ${turns.length}`).waitFor();
+  await expectNothingSerious(page);
+  await page.getByRole('button', { name: `To ${3 - first}`, exact: true }).click();
+  await page.getByText(`Channel ${3 - first}, turn 1 of`).waitFor();
+  await page.getByRole('button', { name: `To ${first}`, exact: true }).click();
+  const file = await written(page, 'talk-repaired.wav');
+  const words = (i: number, side: number): number =>
+    file.readIntLE(file.length - (microphones[0].length - i) * 6 + 3 * side, 3);
+  expect(Array.from({ length: 1000 }, (_, n) => n * 900).every((i) => words(i, 0) === words(i, 1))).toBe(true);
+  await page.context().close();
+});
+
+test('cables are laid by key, trims typed, two microphones lined up by what they hear', async () => {
+  const page = await bench('By hand', wav('late.wav', [VOICE, later(VOICE, 14)]));
+  await page.keyboard.press('8');
+  await plan(page, 'Leave as it is.').waitFor();
+  await page.getByRole('button', { name: /^Routes/ }).click();
+  const right = page.getByRole('button', { name: /^Right, from 2\./ });
+  await right.focus();
+  await page.keyboard.press('1');
+  await page.getByRole('button', { name: /^Right, from 1 and 2\./ }).waitFor();
+  await plan(page, 'Routed by hand: left from 1, right from 1 + 2.').waitFor();
+  await page.keyboard.press('1');
+  await page.getByRole('button', { name: /^Right, from 2\./ }).waitFor();
+  await page.getByRole('button', { name: /^Trim/ }).click();
+  await page.getByRole('button', { name: 'Line up 1 and 2 by the whole clip' }).click();
+  await page.getByText('The second is 14.00 samples late.').waitFor();
+  await plan(page, 'Line up the sides').waitFor();
+  const file = await written(page, 'late-repaired.wav');
+  const late = later(VOICE, 14);
+  expect(file.equals(wavBytes([late, late]))).toBe(true);
+  await page.context().close();
+});
+
+test('a recipe on a setup of ten with two exceptions: the forecast names them, one is forced, one undo takes all back', async () => {
+  const clips = Array.from({ length: 10 }, (_, i) => {
+    const name = `lapel-${String(i + 1).padStart(2, '0')}.wav`;
+    const voice = VOICE.map((x) => x * (1 - i / 20));
+    return i === 3
+      ? wav(name, [HISS, voice])
+      : i === 7
+        ? wav(name, [voice, voice.map((_, n) => voice[(n + 60_000) % voice.length])])
+        : wav(name, [voice, HISS]);
+  });
+  const page = await dayOf(app, complaints, 'Ten', clips);
+  await openOnBench(page, 'lapel-01.wav');
+  await page.getByRole('button', { name: 'Save as a recipe for others ...' }).click();
+  await page.getByLabel('Recipe', { exact: true }).fill('Lapel left');
+  await page.keyboard.press('Enter');
+  await page.getByText('Saved for stereo, programme on 1, nothing on 2.').waitFor();
+  await page.getByRole('link', { name: /^Lineup/ }).click();
+  await clipRow(page, 'lapel-01.wav').waitFor();
+  await page.keyboard.press('Control+a');
+  await page.getByRole('button', { name: 'Recipe ...' }).click();
+  await page.getByRole('button', { name: 'Use Lapel left ...' }).click();
+  await page.getByText('8 clips get it.').waitFor();
+  await page.getByText('2 do not fit.').waitFor();
+  await page.getByText('Here the left side is only noise: nothing would be left of it.').waitFor();
+  await expectNothingSerious(page);
+  await page.getByRole('checkbox', { name: 'Use it on lapel-08.wav all the same' }).press(' ');
+  await page.getByRole('button', { name: 'Keep on 9 clips' }).click();
+  await page.getByText('“Lapel left” kept on 9 clips. Left alone: lapel-04.wav.').waitFor();
+  await clipRow(page, 'lapel-08.wav').filter({ hasText: 'Kept' }).waitFor();
+  await clipRow(page, 'lapel-04.wav').filter({ hasText: 'Kept' }).waitFor({ state: 'detached' });
+  await page.keyboard.press('z');
+  await page.getByText('Taken back: “Lapel left” kept on 9 clips.').waitFor();
+  await clipRow(page, 'lapel-08.wav').filter({ hasText: 'Kept' }).waitFor({ state: 'detached' });
+  await page.context().close();
+});
