@@ -1,5 +1,4 @@
 import { readFile } from 'node:fs/promises';
-import type * as z from 'zod';
 import * as plans from '@pocket-twin/core/repair/plan/plans.ts';
 import { repairFromSuggestion } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import { sectionsFromFile, turnsFromFile } from '@pocket-twin/core/repair/plan/inSeconds.ts';
@@ -144,8 +143,8 @@ function readRoutes(texts: string[]): Route[] {
 }
 
 /** The plan in time that a file holds: by itself, in a repair, or in a receipt as --json prints it. */
-function planIn<Schema extends z.ZodType>(key: 'turns' | 'sections', schema: Schema) {
-  return (value: unknown): z.output<Schema> => {
+function planIn<Plan>(key: 'turns' | 'sections', schema: { parse: (value: unknown) => Plan }) {
+  return (value: unknown): Plan => {
     let holder = value as Record<string, unknown> | undefined;
     for (const outer of ['receipt', 'repair'])
       if (holder && typeof holder === 'object' && outer in holder) holder = holder[outer] as Record<string, unknown>;

@@ -38,7 +38,7 @@ const BITS = ['16', '24', '32f'] as const;
 export type Decided = { repair: Repair; notes: string[] } | { leftAlone: string; mustDecide: boolean };
 
 /** Looks for what lies elsewhere in each clip. */
-export type Finder = (base: Repair, finds: Finds) => Promise<Found>;
+type Finder = (base: Repair, finds: Finds) => Promise<Found>;
 
 export interface RepairRequest {
   files: string[];

@@ -28,7 +28,7 @@ export interface OutputRun {
 const RUN_BYTES = 1 << 20;
 
 /** Every word written is one that was read, turned over or moved by whole samples at most. */
-export function isExact(plan: RenderPlan, source: SampleFormat): boolean {
+function isExact(plan: RenderPlan, source: SampleFormat): boolean {
   return exactPlan(plan.repair) !== null && keepsWords(plan, source);
 }
 

@@ -4,7 +4,7 @@ import { meterFilters } from './clipMeter.ts';
 import { Series } from './series.ts';
 
 /** Short enough to place the edge of a word, long enough to hold a few periods of a low voice. */
-export const TALK_SECONDS = 0.02;
+const TALK_SECONDS = 0.02;
 
 /** How loud each channel speaks, in steps of `TALK_SECONDS`. */
 export interface Talk {

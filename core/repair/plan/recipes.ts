@@ -71,7 +71,7 @@ export function unfitFor(recipe: Recipe, inspection: Inspection): string | null 
 }
 
 /** Every channel that feeds any output at any time. */
-export function usedChannels(repair: Repair): Set<number> {
+function usedChannels(repair: Repair): Set<number> {
   return new Set(allRoutes(repair).flatMap((route) => route.map(({ from }) => from)));
 }
 

@@ -7,7 +7,7 @@ export interface Timeline {
   joints: Joint[];
 }
 
-export interface Piece extends FrameSpan {
+interface Piece extends FrameSpan {
   route: Route;
 }
 

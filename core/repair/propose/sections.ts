@@ -7,7 +7,7 @@ import { sameRoute } from '../plan/timeline.ts';
 import { placeChange } from './placeChange.ts';
 
 /** Long enough not to click, short enough not to be heard as a fade. */
-export const FADE_SECONDS = 0.01;
+const FADE_SECONDS = 0.01;
 // So much of a section is listened to for its polarity.
 const LISTENED_SECONDS = 20;
 // At zero lag, one signal on both sides and one of them upside down.
@@ -82,7 +82,7 @@ async function correlationIn(
 }
 
 /** At a boundary, within its fade: the channel whose two routes have least in common decides. */
-export async function fadeKindAt(
+async function fadeKindAt(
   { frame, fadeFrames }: { frame: number; fadeFrames: number },
   before: readonly Route[],
   after: readonly Route[],

@@ -6,9 +6,9 @@ import type { BlockSpan } from '../../time/spans.ts';
 import { learnTalkers, type Talkers } from './talkers.ts';
 
 /** How microphones open and close unless a person says otherwise. */
-export const CLOSED_DB = -12;
-export const FADE_IN_SECONDS = 0.02;
-export const FADE_OUT_SECONDS = 0.06;
+const CLOSED_DB = -12;
+const FADE_IN_SECONDS = 0.02;
+const FADE_OUT_SECONDS = 0.06;
 
 // A talker opens the microphone that hears so much more than the others' bleed would leave there, and keeps it open down to the second.
 const OPENS_OVER_BLEED_DB = 4;

@@ -24,14 +24,14 @@ interface ForecastPartProps {
 export function ForecastPart({ projectId, clipIds, recipe, back, close }: ForecastPartProps) {
   const dispatch = useAppDispatch();
   const [ask, { data: forecast, error }] = useForecastRecipeMutation();
-  const [use, { isLoading, error: useError }] = useUseRecipeMutation();
+  const [keepRecipe, { isLoading, error: keepError }] = useUseRecipeMutation();
   const [also, setAlso] = useState<string[]>([]);
   useEffect(() => {
     inBackground(ask({ projectId, clipIds, recipe, also: [] }));
   }, [ask, clipIds, projectId, recipe]);
   const count = (forecast?.fits.length ?? 0) + also.length;
   const keep = async (): Promise<void> => {
-    const { data } = await use({ projectId, clipIds, recipe, also });
+    const { data } = await keepRecipe({ projectId, clipIds, recipe, also });
     if (!data) return;
     const left = data.left.length === 0 ? '' : ` Left alone: ${data.left.map(({ name }) => name).join(', ')}.`;
     dispatch(
@@ -43,7 +43,7 @@ export function ForecastPart({ projectId, clipIds, recipe, back, close }: Foreca
     );
     close();
   };
-  const trouble = error ?? useError;
+  const trouble = error ?? keepError;
   return (
     <>
       <p>{planSentence(recipe.repair)}</p>
