@@ -169,3 +169,21 @@ test('a recipe on a setup of ten with two exceptions: the forecast names them, o
   await clipRow(page, 'lapel-08.wav').filter({ hasText: 'Kept' }).waitFor({ state: 'detached' });
   await page.context().close();
 });
+
+test('a left and a right file are joined and lined up from the question about them, and the clip is one like any other', async () => {
+  const page = await app.open('/', complaints);
+  await newProject(page, 'Two files');
+  await bringIn(page, [wav('walk_L.wav', [LONG]), wav('walk_R.wav', [later(LONG, 17)])]);
+  await page.getByText('look like the left and the right of one recording').waitFor();
+  await page.getByRole('button', { name: 'Join them ...' }).click();
+  await page.getByText('its sound 17 samples later').waitFor();
+  await page.getByText('summed to mono they sound hollow').waitFor();
+  await expectNothingSerious(page);
+  await page.getByRole('button', { name: 'Line up and join' }).click();
+  await page.getByText('walk.wav is joined from walk_L.wav and walk_R.wav, which stay as they are.').waitFor();
+  await clipRow(page, 'walk.wav').filter({ hasText: 'The same on both sides' }).waitFor();
+  expect(await clipRow(page, 'walk_L.wav').count()).toBe(1);
+  await openOnBench(page, 'walk.wav');
+  await page.getByText('joined from walk_L.wav and walk_R.wav').waitFor();
+  await page.context().close();
+});

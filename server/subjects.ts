@@ -9,6 +9,7 @@ import { lineupRoutes } from './lineup/routes.ts';
 import { mediaFolderRoutes } from './mediaFolders/routes.ts';
 import { initProject } from './projects/project.ts';
 import { projectRoutes } from './projects/routes.ts';
+import { joinRoutes } from './joins/routes.ts';
 import { initRecipe } from './recipes/recipe.ts';
 import { recipeRoutes } from './recipes/routes.ts';
 import { initRepairStep } from './repairs/repairStep.ts';
@@ -53,6 +54,7 @@ export const SUBJECTS: Record<string, Subject> = {
   },
   lineup: { routes: lineupRoutes },
   repairs: { rows: [initRepairStep], routes: repairRoutes },
+  joins: { routes: joinRoutes },
   recipes: { rows: [initRecipe], routes: recipeRoutes },
   history: { rows: [initBatch], routes: historyRoutes },
   writings: {

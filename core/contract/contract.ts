@@ -5,6 +5,7 @@ import { history } from './history.ts';
 import { lineup } from './lineup.ts';
 import { mediaFolders } from './mediaFolders.ts';
 import { projects } from './projects.ts';
+import { joins } from './joins.ts';
 import { recipes } from './recipes.ts';
 import { repairs } from './repairs.ts';
 import { setups } from './setups.ts';
@@ -44,6 +45,7 @@ export const CONTRACT = {
   ...setups,
   ...repairs,
   ...recipes,
+  ...joins,
   ...history,
   ...writings,
   ...mediaFolders,

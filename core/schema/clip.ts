@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { ClipFacts } from './clipFacts.ts';
 import { Inspection } from './inspection.ts';
+import { JoinedFrom } from './joining.ts';
 import { Repair } from './repair.ts';
 
 /** waiting: in the queue; reading: being measured; failed: `error` says why in a sentence. */
@@ -33,6 +34,8 @@ export const Clip = z.object({
   hasStill: z.boolean(),
   setupId: z.uuid().nullable(),
   sketch: Sketch.nullable(),
+  /** The clips it was joined from; null where it came as it is. */
+  joinedFrom: JoinedFrom.nullable(),
   /** The repair that is kept; null where none was chosen. */
   repair: Repair.nullable(),
   canUndo: z.boolean(),

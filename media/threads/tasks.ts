@@ -7,6 +7,9 @@ import type { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
 import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { Joining } from '@pocket-twin/core/schema/joining.ts';
+import { measureJoin } from '../join/measureJoin.ts';
+import { writeJoin, type JoinSource } from '../join/writeJoin.ts';
 import { contentHash } from '../disk/contentHash.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
 import { forecastRepair } from '../write/forecastRepair.ts';
@@ -45,6 +48,9 @@ export const tasks = {
     withClipSound(input.source, (sound) => findOn(input.base, input.finds, input.inspection, sound)),
   lineUp: (input: { source: PcmLocation; channels: [number, number]; span: FrameSpan }) => measureLineUp(input),
   programme: (input: { source: PcmLocation; repair: Repair }) => programmeOf(input.source, input.repair),
+  kinship: (input: { first: PcmLocation; other: PcmLocation }) => measureJoin(input.first, input.other),
+  join: (input: { sources: JoinSource[]; joining: Joining; target: string }) =>
+    writeJoin(input.sources, input.joining, input.target, false),
   write: writeRepair,
   measurePart: measureLaterPart,
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),

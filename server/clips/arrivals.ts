@@ -3,6 +3,7 @@ import { copyFile, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { FileStore } from '@tus/file-store';
 import * as z from 'zod';
+import type { JoinedFrom } from '@pocket-twin/core/schema/joining.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { flushFile, flushFolder } from '@pocket-twin/media/disk/wholeFile.ts';
 import { action, type ActionContext } from '../platform/action.ts';
@@ -146,10 +147,11 @@ interface NewClip {
   bytes: number;
   sourcePath: string;
   cameAt: Date | undefined;
+  joinedFrom?: JoinedFrom;
 }
 
 /** Row, job and news together, and one wait for the disk instead of three. */
-function makeClip(context: ArrivalContext, { cameAt = new Date(), ...clip }: NewClip): Promise<ClipRow> {
+function makeClip(context: ActionContext, { cameAt = new Date(), ...clip }: NewClip): Promise<ClipRow> {
   return action(context, async ({ transaction, send, tell }) => {
     const row = await ClipRow.create({ ...clip, state: 'waiting', createdAt: cameAt }, { transaction });
     await send('inspect', { clipId: clip.id });
@@ -159,14 +161,28 @@ function makeClip(context: ArrivalContext, { cameAt = new Date(), ...clip }: New
 }
 
 /** Makes a clip of a copy of a file on this machine. */
-export async function copyIn(
-  context: ArrivalContext,
+export function copyIn(
+  context: Pick<ArrivalContext, keyof ActionContext | 'folders'>,
   { projectId, path, name }: { projectId: string; path: string; name: string },
+): Promise<ClipRow> {
+  return bringInMade(context, { projectId, name }, (target) => copyFile(path, target));
+}
+
+/** Makes a clip of a file that is made for it. @param make writes it where it is told */
+export async function bringInMade(
+  context: Pick<ArrivalContext, keyof ActionContext | 'folders'>,
+  { projectId, name, joinedFrom }: { projectId: string; name: string; joinedFrom?: JoinedFrom },
+  make: (target: string) => Promise<unknown>,
 ): Promise<ClipRow> {
   const id = randomUUID();
   const sourcePath = context.folders.original(id, safeFileName(name));
   await mkdir(dirname(sourcePath), { recursive: true });
-  await copyFile(path, sourcePath);
+  try {
+    await make(sourcePath);
+  } catch (error) {
+    await rm(context.folders.clip(id), { recursive: true, force: true });
+    throw error;
+  }
   await flushFile(sourcePath);
   await flushUpTo(sourcePath);
   return makeClip(context, {
@@ -177,6 +193,7 @@ export async function copyIn(
     bytes: (await stat(sourcePath)).size,
     sourcePath,
     cameAt: undefined,
+    joinedFrom,
   });
 }
 

@@ -3,6 +3,7 @@ import { cameAt, flag, idOfOther, ownId, text } from '../platform/database/colum
 import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
 import type { Clip, ClipState, Sketch, SourceState } from '@pocket-twin/core/schema/clip.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { JoinedFrom } from '@pocket-twin/core/schema/joining.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { LineupSummary } from '@pocket-twin/core/schema/lineup.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
@@ -33,6 +34,8 @@ export class ClipRow extends Model<InferAttributes<ClipRow>, InferCreationAttrib
   declare sketch: CreationOptional<Sketch | null>;
   declare hasStill: CreationOptional<boolean>;
   declare setupId: CreationOptional<string | null>;
+  /** Of a clip that was made of others. */
+  declare joinedFrom: CreationOptional<JoinedFrom | null>;
   /** How many of the clip's repair steps are in force; the rest can be redone. */
   declare stepsKept: CreationOptional<number>;
   declare removedAt: CreationOptional<Date | null>;
@@ -73,6 +76,7 @@ export function initClip(sequelize: Sequelize): void {
       sketch: DataTypes.JSONB,
       hasStill: flag(),
       setupId: DataTypes.UUID,
+      joinedFrom: DataTypes.JSONB,
       stepsKept: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       createdAt: cameAt(),
       removedAt: DataTypes.DATE,
@@ -110,6 +114,7 @@ async function clipsOf(rows: ClipRow[]): Promise<Clip[]> {
     const mine = steps.filter((step) => step.clipId === row.id);
     const { id, projectId, bytes, state, error, linked, sourceState, inspection, facts, hasStill, setupId, sketch } =
       row;
+    const { joinedFrom = null } = row;
     return {
       id,
       projectId,
@@ -123,6 +128,7 @@ async function clipsOf(rows: ClipRow[]): Promise<Clip[]> {
       hasStill,
       setupId,
       sketch,
+      joinedFrom,
       name: row.displayName ?? row.fileName,
       fileName: row.fileName,
       repair: row.stepsKept > 0 ? mine[row.stepsKept - 1].repair : null,

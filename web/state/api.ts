@@ -102,6 +102,11 @@ export const api = createApi({
       ...asks('useSuggestion'),
       invalidatesTags: ['Project', 'Lineup'],
     }),
+    forecastJoin: build.mutation<Answer<'forecastJoin'>, Question<'forecastJoin'>>({ ...asks('forecastJoin') }),
+    joinClips: build.mutation<Answer<'joinClips'>, Question<'joinClips'>>({
+      ...asks('joinClips'),
+      invalidatesTags: ['Project', 'Lineup'],
+    }),
     listRecipes: build.query<Answer<'listRecipes'>, Question<'listRecipes'>>({
       ...asks('listRecipes'),
       providesTags: ['Recipe'],
@@ -217,7 +222,9 @@ export const {
   useUndoRepairMutation,
   useRedoRepairMutation,
   useDeleteRecipeMutation,
+  useForecastJoinMutation,
   useForecastQuery,
+  useJoinClipsMutation,
   useForecastRecipeMutation,
   useListRecipesQuery,
   useRenameRecipeMutation,

@@ -6,7 +6,7 @@ import { rememberedColumns, type ShownColumns } from './shownColumns.ts';
 /** What was just done, or did not work. */
 export type LineupNews =
   | { kind: 'suggestion'; projectId: string; used: SuggestionUsed; suggestion: string | null }
-  | { kind: 'done'; projectId: string; sentence: string; wayBack: 'undo' | 'redo' }
+  | { kind: 'done'; projectId: string; sentence: string; wayBack: 'undo' | 'redo' | null }
   | { kind: 'said'; projectId: string; tone: 'fix' | 'look' | 'fine'; sentence: string };
 
 /** Where a person was in a project's list. */

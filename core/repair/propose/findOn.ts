@@ -9,10 +9,9 @@ import { turnsPlan } from '../plan/turnsPlan.ts';
 import { balance } from './balance.ts';
 import type { ClipSound } from './clipSound.ts';
 import { lineUpOf, lineUpTrim } from './lineUp.ts';
+import { microphonesOf } from './microphones.ts';
 import { proposeSections } from './sections.ts';
 import { proposeTurns } from './turns.ts';
-
-const MOST_MICROPHONES = 8;
 
 /** Completes a plan with what is found on a clip: trims first, as they are applied, then what happens in time. */
 export async function findOn(base: Repair, finds: Finds, inspection: Inspection, sound: ClipSound): Promise<Found> {
@@ -52,16 +51,6 @@ export async function findOn(base: Repair, finds: Finds, inspection: Inspection,
   }
   if (repair.action === 'leave' && repair.trims.some(doesSomething)) repair = { ...repair, action: 'trim' };
   return { repair, notes };
-}
-
-/** The channels that speak, of copies the first. */
-export function microphonesOf({ channels, duplicates }: Pick<Inspection, 'channels' | 'duplicates'>): number[] {
-  return channels
-    .filter(
-      ({ channel, content }) => content === 'programme' && !duplicates.some((group) => group.indexOf(channel) > 0),
-    )
-    .map(({ channel }) => channel)
-    .slice(0, MOST_MICROPHONES);
 }
 
 async function lineUpTrims(

@@ -5,12 +5,14 @@ import * as projectsAndClips from './migrations/001-projects-and-clips.ts';
 import * as setupsAndLinks from './migrations/002-setups-and-links.ts';
 import * as historyAndRemoval from './migrations/003-history-and-removal.ts';
 import * as recipes from './migrations/004-recipes.ts';
+import * as joinedClips from './migrations/005-joined-clips.ts';
 
 const MIGRATIONS: [name: string, migration: { up: (queries: QueryInterface) => Promise<void> }][] = [
   ['001-projects-and-clips', projectsAndClips],
   ['002-setups-and-links', setupsAndLinks],
   ['003-history-and-removal', historyAndRemoval],
   ['004-recipes', recipes],
+  ['005-joined-clips', joinedClips],
 ];
 
 // Of all who start at once one brings the tables up to date.

@@ -18,6 +18,7 @@ export function BenchHead({ clip }: { clip: Clip }) {
         <Facts>
           {clip.name} · {sayTime(format.durationSeconds)} · {format.sampleRate / 1000} kHz ·{' '}
           {sayDepth(format.codec, format.bitDepth)} · {channelWords(format.channels, format.hasVideo)}
+          {clip.joinedFrom && ` · joined from ${clip.joinedFrom.map(({ name }) => name).join(' and ')}`}
         </Facts>
       </div>
     </Head>

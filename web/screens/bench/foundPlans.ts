@@ -1,4 +1,4 @@
-import { microphonesOf } from '@pocket-twin/core/repair/propose/findOn.ts';
+import { microphonesOf } from '@pocket-twin/core/repair/propose/microphones.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { NOTHING_TO_FIND, type Finds } from '@pocket-twin/core/schema/proposal.ts';

@@ -12,6 +12,8 @@ import { Button } from '../../parts/Button.tsx';
 import { Choices } from '../../parts/Field.tsx';
 import { Key } from '../../parts/Key.tsx';
 import { chosen, queueSet } from '../../state/lineupSlice.ts';
+import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
+import { JoinDialog } from './JoinDialog.tsx';
 import { MoveDialog } from './MoveDialog.tsx';
 import { RecipesDialog } from './recipes/RecipesDialog.tsx';
 import { RenameDialog } from './RenameDialog.tsx';
@@ -32,12 +34,14 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
   const [renaming, setRenaming] = useState(false);
   const [describing, setDescribing] = useState(false);
   const [recipes, setRecipes] = useState(false);
+  const [joining, setJoining] = useState(false);
   if (entries.length === 0) return null;
   const setup = commonSetup(entries, lineup);
   const actions: Record<string, () => void> = {
     setup: () => setDescribing(true),
     move: () => setMoving(true),
     rename: () => setRenaming(true),
+    join: () => setJoining(true),
     remove: () => remove(ids),
   };
   const first = entries.find(({ standing }) => standing !== 'measuring' && standing !== 'unreadable');
@@ -73,6 +77,11 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
                 <FolderInput size={15} aria-hidden="true" /> Move to a setup ...
               </span>
             </MenuItem>
+            {entries.length > 1 && (
+              <MenuItem id="join" textValue="Join">
+                <span>Join into one clip ...</span>
+              </MenuItem>
+            )}
             {entries.length === 1 && (
               <MenuItem id="rename" textValue="Rename">
                 <span>Rename ...</span>
@@ -95,6 +104,7 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
       </Button>
       <SuggestionButtons projectId={projectId} ids={ids} entries={entries} />
       <MoveDialog projectId={projectId} clipIds={ids} setups={lineup.setups} isOpen={moving} onOpenChange={setMoving} />
+      <JoinDialog projectId={projectId} clips={inOrder(entries)} isOpen={joining} onOpenChange={setJoining} />
       <RecipesDialog projectId={projectId} clipIds={ids} isOpen={recipes} onOpenChange={setRecipes} />
       {setup && (
         <SetupDialog
@@ -150,6 +160,11 @@ function SuggestionButtons({ projectId, ids, entries }: { projectId: string; ids
       </Button>
     </>
   );
+}
+
+/** By their names: a left before a right, track 2 before track 10. */
+function inOrder(entries: LineupEntry[]): LineupEntry[] {
+  return [...entries].sort((a, b) => naturalOrder(a.name, b.name));
 }
 
 /** The setup that all of them are in. */

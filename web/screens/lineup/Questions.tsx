@@ -8,6 +8,7 @@ import { useAnswerPairMutation, useChangeProjectMutation } from '../../state/api
 import { Button } from '../../parts/Button.tsx';
 import { Pick } from '../../parts/Field.tsx';
 import { FRAME_RATES } from '@pocket-twin/core/time/frameRates.ts';
+import { JoinDialog } from './JoinDialog.tsx';
 import { questionPutOff } from '../../state/lineupSlice.ts';
 
 /** What only a person can answer: one question at a time, gone once it is answered. */
@@ -68,11 +69,22 @@ function PairQuestion({
   pair: PairProposal;
 }) {
   const [answer] = useAnswerPairMutation();
+  const [joining, setJoining] = useState(false);
   return (
     <>
       <p>
         <b>{left}</b> and <b>{right}</b> look like the left and the right of one recording.
       </p>
+      <Button onPress={() => setJoining(true)}>Join them ...</Button>
+      <JoinDialog
+        projectId={projectId}
+        clips={[
+          { id: leftId, name: left },
+          { id: rightId, name: right },
+        ]}
+        isOpen={joining}
+        onOpenChange={setJoining}
+      />
       <Button onPress={() => inBackground(answer({ projectId, leftId, rightId, accept: true }))}>
         They belong together
       </Button>

@@ -1,0 +1,69 @@
+import { basename, extname } from 'node:path';
+import { planJoin, type Kinship } from '@pocket-twin/core/join/plan.ts';
+import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { Joining, JoinedFrom, JoinWanted } from '@pocket-twin/core/schema/joining.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { sideMark } from '@pocket-twin/core/setups/namePattern.ts';
+import { ensureJoinable, type JoinSource } from '@pocket-twin/media/join/writeJoin.ts';
+import { inThread } from '@pocket-twin/media/threads/inThread.ts';
+import { bringInMade } from '../clips/arrivals.ts';
+import type { ClipRow } from '../clips/clip.ts';
+import { findReadable } from '../clips/findRow.ts';
+import type { HttpContext } from '../http/context.ts';
+
+/** How clips lie to each other, measured, and where each would start. @throws Refusal where they can't become one */
+export async function forecastJoin(projectId: string, wanted: JoinWanted): Promise<Joining> {
+  return (await lookAt(projectId, wanted)).joining;
+}
+
+/** Writes clips as one and brings that in as a clip like any other. */
+export async function joinClips(context: HttpContext, projectId: string, wanted: JoinWanted): Promise<ClipRow> {
+  const { rows, sources, joining } = await lookAt(projectId, wanted);
+  const joinedFrom: JoinedFrom = rows.map((row, i) => ({
+    clipId: row.id,
+    name: row.displayName ?? row.fileName,
+    offsetSamples: joining.offsetsSamples[i],
+    padFrames: joining.padsFrames[i],
+  }));
+  return bringInMade(context, { projectId, name: joinedName(rows), joinedFrom }, (target) =>
+    inThread('join', { sources, joining, target }),
+  );
+}
+
+async function lookAt(
+  projectId: string,
+  { clipIds, lineUp }: JoinWanted,
+): Promise<{ rows: ClipRow[]; sources: JoinSource[]; joining: Joining }> {
+  if (new Set(clipIds).size !== clipIds.length) throw new Refusal('bad-request', 'A clip can’t be joined with itself.');
+  const found = [];
+  for (const id of clipIds) found.push(await findReadable(id));
+  const elsewhere = found.find(({ row }) => row.projectId !== projectId);
+  if (elsewhere) throw new Refusal('conflict', `${elsewhere.row.fileName} belongs to another project.`);
+  const sources = found.map(({ row, pcm }): JoinSource => ({
+    name: row.displayName ?? row.fileName,
+    pcm,
+    facts: row.facts ?? noFacts(pcm.channels),
+  }));
+  ensureJoinable(sources);
+  const kinships: Kinship[] = [{ offsetSamples: 0, isCopy: false }];
+  for (const { pcm } of sources.slice(1))
+    kinships.push(await inThread('kinship', { first: sources[0].pcm, other: pcm }));
+  const joining = planJoin(
+    sources.map(({ pcm }) => pcm.frames),
+    kinships,
+    lineUp ? 'measured' : null,
+    sources[0].pcm.sampleRate,
+    sources.map(({ name }) => name),
+  );
+  return { rows: found.map(({ row }) => row), sources, joining };
+}
+
+/** "bank-walk.wav" of bank-walk_L.wav and bank-walk_R.wav; else the first one's name with what was done. */
+function joinedName(rows: ClipRow[]): string {
+  const stems = rows.map(({ fileName }) => basename(fileName, extname(fileName)));
+  const marks = stems.map((stem) => sideMark(stem)?.rest ?? null);
+  const [rest] = marks;
+  return rest !== null && marks.every((other) => other === rest)
+    ? `${stems[0].slice(0, rest.length)}.wav`
+    : `${stems[0]}-joined.wav`;
+}
