@@ -13,6 +13,8 @@ interface Feed {
 
 /** One output channel in time: what feeds it from which frame on, and where one gives way to the next. */
 interface OutputFeeds {
+  /** An output before it that is fed just the same; null where there is none. */
+  sameAs: number | null;
   starts: number[];
   feeds: Feed[][];
   joints: Joint[];
@@ -72,9 +74,12 @@ export class Router {
           level,
       }));
     this.outputChannels = repair.outputs.reduce((sum, { routes }) => sum + routes.length, 0);
-    this.outputs = Array.from({ length: this.outputChannels }, (_, channel) => {
-      const { pieces, joints } = timelineOf(repair, channel);
+    const timelines = Array.from({ length: this.outputChannels }, (_, channel) => timelineOf(repair, channel));
+    const texts = timelines.map((timeline) => JSON.stringify(timeline));
+    this.outputs = timelines.map(({ pieces, joints }, channel) => {
+      const first = texts.indexOf(texts[channel]);
       return {
+        sameAs: first < channel ? first : null,
         starts: pieces.map(({ startFrame }) => startFrame),
         feeds: pieces.map(({ route }) => feedsOf(route)),
         joints,
@@ -92,7 +97,10 @@ export class Router {
     // Sections and turns stand in the frames of the clip as it is written: what lags behind the input is counted back.
     const heardFrame = startFrame - this.latencyFrames;
     const sources = inputs.map((samples, c) => this.prepare(c, samples, heardFrame, frames));
-    this.outputs.forEach((output, o) => this.fill(outputs[o], output, sources, heardFrame, frames));
+    this.outputs.forEach((output, o) => {
+      if (output.sameAs !== null) copy(outputs[output.sameAs], outputs[o], frames);
+      else this.fill(outputs[o], output, sources, heardFrame, frames);
+    });
   }
 
   /** A channel moved in time and opened and closed; as it is where the repair does neither. */
@@ -160,6 +168,11 @@ export class Router {
           : target[i] * out * out + this.fading[i] * into * into;
     }
   }
+}
+
+function copy(from: Samples, to: Samples, frames: number): void {
+  if (from.length === frames) to.set(from);
+  else to.set(from.subarray(0, frames));
 }
 
 function mixInto(target: Samples, feeds: Feed[], sources: readonly Samples[], from: number, to: number): void {
