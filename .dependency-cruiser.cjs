@@ -12,7 +12,7 @@ const CORE = [
   ['outline'],
   ['diagnose'],
   ['repair'],
-  ['setups', 'lineup'],
+  ['setups', 'lineup', 'join'],
 ];
 const above = (level) => CORE.slice(level + 1).flat();
 
