@@ -1,13 +1,12 @@
 import '../threads/fullSpeedKernels.ts';
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
-import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
+import { WordEncoder } from '@pocket-twin/core/kernels/wordCoder.ts';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { calculatedSpans, exactOutside, exactPlan, onlyMoves } from '@pocket-twin/core/repair/plan/exactPlan.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
-import { triangularDither } from '@pocket-twin/core/signal/dither.ts';
 import type { PcmFile } from '../read/pcmFile.ts';
-import { routedBlocks } from './routedBlocks.ts';
+import { routedBlocks, SIZE } from './routedBlocks.ts';
 
 export interface RenderPlan {
   repair: Repair;
@@ -117,13 +116,10 @@ async function* movedRuns(source: PcmFile, files: number[][]): AsyncGenerator<Ou
 }
 
 async function* calculatedRuns(source: PcmFile, plan: RenderPlan): AsyncGenerator<OutputRun> {
-  const wordBytes = bytesPerSample(plan.words);
   const encoders = plan.repair.outputs.map((output, file) => ({
     channels: output.routes.length,
-    frameBytes: output.routes.length * wordBytes,
-    dither: plan.words.kind === 'integer' ? triangularDither() : () => 0,
+    words: new WordEncoder(plan.words, output.routes.length, SIZE, 2),
     dithered: ditheredSpans(plan, file, source.location.words),
-    slots: [new Uint8Array(0), new Uint8Array(0)],
   }));
   const cuts = [
     ...new Set(
@@ -138,23 +134,18 @@ async function* calculatedRuns(source: PcmFile, plan: RenderPlan): AsyncGenerato
     const outputs = encoders.map((encoder) => {
       const mine = channels.slice(first, first + encoder.channels);
       first += encoder.channels;
-      const length = frames * encoder.frameBytes;
-      if (encoder.slots[slot].length < length) encoder.slots[slot] = new Uint8Array(length);
-      const target = encoder.slots[slot].subarray(0, length);
       let beyond = 0;
       for (const { startFrame: from, endFrame: to } of slices) {
         const [a, b] = [from - startFrame, to - startFrame];
-        beyond += encodeWords(
+        beyond += encoder.words.encode(
+          slot,
           mine.map((plane) => plane.subarray(a, b)),
-          plan.words,
-          target.subarray(a * encoder.frameBytes, b * encoder.frameBytes),
-          b - a,
-          encoder.dither,
+          a,
           encoder.dithered.map((spans) => spans.some((span) => span.startFrame <= from && to <= span.endFrame)),
         );
       }
       held.push(beyond);
-      return target;
+      return encoder.words.output(slot, frames);
     });
     yield { startFrame, frames, outputs, held };
     slot = 1 - slot;

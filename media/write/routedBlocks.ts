@@ -1,9 +1,10 @@
-import { decodeWords } from '@pocket-twin/core/pcm/decodeWords.ts';
+import { WordDecoder } from '@pocket-twin/core/kernels/wordCoder.ts';
 import { Router } from '@pocket-twin/core/repair/run/router.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { PcmFile } from '../read/pcmFile.ts';
 
-const SIZE = 16384;
+/** Frames in a block at most. */
+export const SIZE = 16384;
 
 /** A block of what a repair makes: one array an output channel, valid until the next block. */
 export interface RoutedBlock {
@@ -19,19 +20,24 @@ export interface RoutedBlock {
 export async function* routedBlocks(source: PcmFile, repair: Repair, levelGainDb = 0): AsyncGenerator<RoutedBlock> {
   const { channels, frames, words } = source.location;
   const router = new Router(repair, levelGainDb);
-  const inputs = Array.from({ length: channels }, () => new Float64Array(SIZE));
+  const decoder = new WordDecoder(words, channels, SIZE);
   const routed = Array.from({ length: router.outputChannels }, () => new Float64Array(SIZE));
-  const bytes = new Uint8Array(SIZE * source.frameBytes);
+  let [current, next] = decoder.inputs;
+  let pending = source.read(0, SIZE, current);
   let startFrame = 0;
   for (let read = 0; startFrame < frames; read += SIZE) {
-    const count = await source.read(read, SIZE, bytes);
-    decodeWords(bytes, words, inputs, count);
-    for (const input of inputs) input.fill(0, count);
-    router.process(read, inputs, routed, SIZE);
+    const count = await pending;
+    // The next block is read while this one is worked on.
+    pending = source.read(read + SIZE, SIZE, next);
+    decoder.decode(current, count);
+    [current, next] = [next, current];
+    for (const plane of decoder.planes) plane.fill(0, count);
+    router.process(read, decoder.planes, routed, SIZE);
     const skip = Math.max(0, Math.min(SIZE, router.latencyFrames - read));
     const kept = Math.min(SIZE - skip, frames - startFrame);
     if (kept <= 0) continue;
     yield { startFrame, frames: kept, channels: routed.map((plane) => plane.subarray(skip, skip + kept)) };
     startFrame += kept;
   }
+  await pending;
 }
