@@ -208,7 +208,10 @@ test('setups are merged; a clip is renamed, taken out and put back; a project is
       .getByRole('row')
       .filter({ has: page.getByRole('button', { name: /^Setup / }) })
       .filter({ hasText: words });
-  const setups = await page.getByRole('button', { name: /^Setup / }).count();
+  const gone = (await page
+    .getByRole('button', { name: /^Setup / })
+    .nth(0)
+    .getAttribute('aria-label'))!;
   const target = (
     (await page
       .getByRole('button', { name: /^Setup / })
@@ -226,10 +229,7 @@ test('setups are merged; a clip is renamed, taken out and put back; a project is
   await page.getByRole('button', { name: /The same setup as/ }).click();
   await page.getByRole('option', { name: target, exact: true }).click();
   await page.getByRole('button', { name: `Merge into ${target}` }).click();
-  await page.waitForFunction(
-    (count) => document.querySelectorAll('button[aria-label^="Setup "]').length === count,
-    setups - 1,
-  );
+  await page.getByRole('button', { name: gone, exact: true }).waitFor({ state: 'detached' });
   await setupRow(target).waitFor();
 
   // What is the only one of its kind stands with its like, until a person gives its setup a name.

@@ -20,6 +20,8 @@ import { useAppearanceKey } from './useAppearanceKey.ts';
 
 const WHEEL_ZOOM = 1.0015;
 const TICKS = 5;
+// A half-ribbon of less shows no speech.
+const LANE_PIXELS = 40;
 
 interface RibbonViewProps {
   clipId: string;
@@ -124,7 +126,13 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
       </VisuallyHidden>
       <SectionBand inspection={inspection} view={view} />
       <PlanBand repair={repair} view={view} chosen={chosen} onChoose={choose} />
-      <Area ref={area} onPointerDown={pointerDown} onPointerMove={pointerMove} onPointerUp={pointerUp}>
+      <Area
+        $channels={channels}
+        ref={area}
+        onPointerDown={pointerDown}
+        onPointerMove={pointerMove}
+        onPointerUp={pointerUp}
+      >
         <RibbonCanvas
           clipId={clipId}
           frames={frames}
@@ -213,8 +221,9 @@ function sayLength(seconds: number, frames: number): string {
   return seconds < 1 ? `${(seconds * 1000).toFixed(0)} ms shown` : `${seconds.toFixed(1)} s shown`;
 }
 
-const Area = styled.div`
-  position: relative; height: clamp(190px, 37vh, 560px); background: var(--sheet); border: 1px solid var(--line); border-top: 0; overflow: hidden; touch-action: none; cursor: crosshair;
+/* Of many channels each keeps a height that can be read; what does not fit is scrolled to. */
+const Area = styled.div<{ $channels: number }>`
+  position: relative; height: max(clamp(190px, 37vh, 560px), ${({ $channels }) => ($channels > 4 ? $channels * LANE_PIXELS : 0)}px); background: var(--sheet); border: 1px solid var(--line); border-top: 0; overflow: hidden; touch-action: none; cursor: crosshair;
   border-radius: 0 0 10px 10px;
 `;
 const LaneName = styled.span<{ $top: string; $colour: string }>`
