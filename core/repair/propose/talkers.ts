@@ -10,7 +10,7 @@ const SMOOTHED_STEPS = 3;
 const ROUNDS = 8;
 const LOUD_SHARE = 0.95;
 // More do not make the medians surer.
-const MOST_STEPS = 20_000;
+const MOST_STEPS = 6000;
 const NOTHING = 1e-14;
 
 /** How a talker is heard: by the own microphone, and how much softer by each other one. */

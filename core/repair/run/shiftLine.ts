@@ -10,46 +10,43 @@ export class ShiftLine {
   /** The smallest delay the interpolation can make. */
   static readonly leastFractionalDelay = HALF_TAPS;
 
-  private readonly ring: Float64Array;
   private readonly whole: number;
   private readonly taps: Float64Array | null;
-  private at = 0;
+  /** The samples before the next ones, as many as the delay reaches back. */
+  private readonly history: Float64Array;
+  private reach = new Float64Array(0);
 
   /** @param delaySamples 0 or more; at least `leastFractionalDelay` when it has a fraction */
   constructor(delaySamples: number) {
     const fraction = delaySamples - Math.floor(delaySamples);
     this.taps = fraction === 0 ? null : interpolationTaps(fraction);
     this.whole = Math.floor(delaySamples) - (this.taps ? HALF_TAPS - 1 : 0);
-    this.ring = new Float64Array(this.whole + (this.taps ? 2 * HALF_TAPS : 1));
+    this.history = new Float64Array(this.whole + (this.taps ? 2 * HALF_TAPS - 1 : 0));
   }
 
   /** Forgets what it was given. */
   clear(): void {
-    this.ring.fill(0);
+    this.history.fill(0);
   }
 
   /** Takes the next samples and gives the delayed ones. */
   process(samples: Float32Array | Float64Array, delayed: Float64Array, frames: number): void {
-    const { ring, taps, whole } = this;
-    const { length } = ring;
-    let at = this.at;
-    for (let i = 0; i < frames; i++) {
-      ring[at] = samples[i];
-      let from = at - whole;
-      if (from < 0) from += length;
-      at = at + 1 === length ? 0 : at + 1;
-      if (!taps) {
-        delayed[i] = ring[from];
-        continue;
+    const { history, taps, whole } = this;
+    const { length } = history;
+    if (this.reach.length < length + frames) this.reach = new Float64Array(length + frames);
+    const { reach } = this;
+    reach.set(history);
+    reach.set(samples.length === frames ? samples : samples.subarray(0, frames), length);
+    if (!taps) delayed.set(reach.subarray(0, frames));
+    else {
+      for (let i = 0; i < frames; i++) {
+        const newest = length + i - whole;
+        let sum = 0;
+        for (let k = 0; k < taps.length; k++) sum += taps[k] * reach[newest - k];
+        delayed[i] = sum;
       }
-      let sum = 0;
-      for (let k = 0; k < taps.length; k++) {
-        sum += taps[k] * ring[from];
-        from = from === 0 ? length - 1 : from - 1;
-      }
-      delayed[i] = sum;
     }
-    this.at = at;
+    history.set(reach.subarray(frames, frames + length));
   }
 }
 
