@@ -222,6 +222,9 @@ function music(narration: Mono): DemoClip[] {
   ];
 }
 
+/** How much later the right file of the pair begins than the left, in samples. */
+const LATE_START = 17;
+
 /** Single files: a memo, a voice in the red, and a left and a right that belong together. */
 async function alone(narration: Mono): Promise<DemoClip[]> {
   const memo = mix(
@@ -230,9 +233,10 @@ async function alone(narration: Mono): Promise<DemoClip[]> {
   );
   const hot = gain(narration, 19).map((x) => Math.max(-1, Math.min(1 - 2 ** -23, x)));
   const seconds = 14;
-  const [near, far] = riverPair(seconds * SAMPLE_RATE + 17, -34);
-  const walker = passage(heardFrom(await voice('lock-office'), DECK, 1.2, 93), 3, seconds);
-  const side = (water: Mono): Mono => mix(water.subarray(0, seconds * SAMPLE_RATE), gain(walker, -4));
+  const frames = seconds * SAMPLE_RATE;
+  const [near, far] = riverPair(frames + LATE_START, -46);
+  const walker = passage(heardFrom(await voice('lock-office'), DECK, 1.2, 93), 3, seconds + 1);
+  const side = (water: Mono): Mono => mix(water, gain(walker.subarray(0, water.length), -4));
   return [
     clip(
       {
@@ -263,7 +267,7 @@ async function alone(narration: Mono): Promise<DemoClip[]> {
         side: null,
         made: 'The left of a pair of mono files.',
       },
-      [side(near)],
+      [side(near).subarray(0, frames)],
     ),
     clip(
       {
@@ -271,9 +275,10 @@ async function alone(narration: Mono): Promise<DemoClip[]> {
         setup: 'River bank',
         verdict: 'mono',
         side: null,
-        made: 'The right of the pair; it starts 17 samples late.',
+        made: 'The right of the pair; it starts 17 samples late: all on it comes so much earlier.',
       },
-      [side(far.subarray(17))],
+      // All that is heard on it, the voice as well.
+      [side(far).subarray(LATE_START)],
     ),
   ];
 }

@@ -40,7 +40,7 @@ export function multichannelSentences(
 }
 
 /** "channels 1, 2 and 5 to 9" */
-function channelList(channels: number[]): string {
+export function channelList(channels: number[]): string {
   const runs: [first: number, last: number][] = [];
   for (const channel of channels) {
     const run = runs.at(-1);

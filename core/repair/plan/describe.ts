@@ -1,4 +1,5 @@
-import { channelName } from '../../diagnose/channelName.ts';
+import { capital, channelName } from '../../diagnose/channelName.ts';
+import { channelList } from '../../diagnose/sentences.ts';
 import type { Cable, Repair, Route } from '../../schema/repair.ts';
 import { sayDecibels } from '../../signal/sayDecibels.ts';
 import { sameRoute } from './timeline.ts';
@@ -58,7 +59,8 @@ function routeName(repair: Repair): string {
 function splitName({ inputChannels, outputs }: Repair): string {
   const count = outputs.length === 2 ? 'two' : outputs.length;
   if (outputs.length === inputChannels) return `Split into ${count} mono files`;
-  return `Channels ${outputs.map(({ routes }) => routes[0].map(({ from }) => from).join(' + ')).join(', ')} as ${count} mono files`;
+  const channels = outputs.flatMap(({ routes }) => routes[0].map(({ from }) => from));
+  return `${capital(channelList(channels))} as ${count} mono files`;
 }
 
 function trimName({ trims }: Repair): string {

@@ -21,7 +21,7 @@ import { useAppearanceKey } from './useAppearanceKey.ts';
 const WHEEL_ZOOM = 1.0015;
 const TICKS = 5;
 // A half-ribbon of less shows no speech.
-const LANE_PIXELS = 40;
+const LANE_PIXELS = 54;
 
 interface RibbonViewProps {
   clipId: string;
