@@ -2,7 +2,9 @@ import { asThisVersion } from './repairVersions.ts';
 import * as z from 'zod';
 
 const ChannelNumber = z.int().min(1).max(64);
-const GainDb = z.number().min(-60).max(60);
+const GAIN_LIMITS = 'A gain lies between −60 and 60 dB.';
+const DELAY_LIMITS = 'A delay is 96000 samples at most.';
+const GainDb = z.number().min(-60, GAIN_LIMITS).max(60, GAIN_LIMITS);
 const Polarity = z.enum(['normal', 'inverted']);
 /** Of the clip; the end does not belong to it. */
 const Span = z
@@ -15,7 +17,7 @@ export const InputTrim = z.object({
   gainDb: GainDb,
   polarity: Polarity,
   /** Positive is later. Whole samples are exact; fractions are interpolated. */
-  delaySamples: z.number().min(-96000).max(96000),
+  delaySamples: z.number().min(-96000, DELAY_LIMITS).max(96000, DELAY_LIMITS),
 });
 export type InputTrim = z.infer<typeof InputTrim>;
 
