@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import * as plans from '@pocket-twin/core/repair/plan/plans.ts';
 import { repairFromSuggestion } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import { sectionsFromFile, turnsFromFile } from '@pocket-twin/core/repair/plan/inSeconds.ts';
-import { savedRecipe, unfitFor } from '@pocket-twin/core/repair/plan/recipes.ts';
+import { findsOf, savedRecipe, unfitFor } from '@pocket-twin/core/repair/plan/recipes.ts';
 import { readRoute } from '@pocket-twin/core/repair/plan/routeText.ts';
 import { turnsPlan } from '@pocket-twin/core/repair/plan/turnsPlan.ts';
 import { NOTHING_TO_FIND, type Finds } from '@pocket-twin/core/schema/proposal.ts';
@@ -113,19 +113,10 @@ async function inSections(word: string): Promise<(inspection: Inspection) => Bas
 }
 
 function fromRecipe(recipe: Recipe): (inspection: Inspection) => BasePlan {
-  const { finds, repair } = recipe;
   return (inspection) => {
     const whyNot = unfitFor(recipe, inspection);
     if (whyNot !== null) return { leftAlone: `The recipe “${recipe.name}” does not fit. ${whyNot}`, mustDecide: true };
-    return {
-      repair,
-      finds: {
-        sections: finds.includes('sections'),
-        turns: finds.includes('turns') ? (repair.outputs.length > 1 ? 'separate' : 'centred') : null,
-        lineUp: finds.includes('line-up') ? [1, 2] : null,
-        balance: finds.includes('balance'),
-      },
-    };
+    return { repair: recipe.repair, finds: findsOf(recipe) };
   };
 }
 

@@ -52,7 +52,7 @@ export const KeepRepair = z.object({
 export type KeepRepair = z.infer<typeof KeepRepair>;
 
 /** What is to be written: this repair, which is kept in the same step, or without one the repair that is kept. */
-export const WriteWanted = z.object({ repair: Repair.optional() });
+export const WriteWanted = KeepRepair.partial();
 export type WriteWanted = z.infer<typeof WriteWanted>;
 
 export const ClipRename = z.object({

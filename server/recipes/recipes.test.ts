@@ -135,6 +135,8 @@ test('line-up is measured; what does not fit a clip, or what another window has 
   expect(JSON.stringify(second.body)).toContain(
     'Another window has changed what is kept of late.wav: “Fill right from left”',
   );
+  // Writing keeps in the same step, and overwrites nothing unseen either.
+  expect((await call('POST', `clips/${id}/writings`, { repair: swapSides(2), seen: null })).status).toBe(409);
   expect((await clipOf(id)).repair?.action).toBe('fill');
   expect((await call('PUT', `clips/${id}/repair`, { repair: swapSides(2), seen: fillFrom(1, 2) })).status).toBe(200);
 });

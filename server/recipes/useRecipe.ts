@@ -1,9 +1,8 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
-import { unfitFor } from '@pocket-twin/core/repair/plan/recipes.ts';
+import { findsOf, unfitFor } from '@pocket-twin/core/repair/plan/recipes.ts';
 import type { SuggestionUsed } from '@pocket-twin/core/schema/batch.ts';
-import { NOTHING_TO_FIND, type Finds } from '@pocket-twin/core/schema/proposal.ts';
 import type { Recipe, RecipeForecast, RecipeUse } from '@pocket-twin/core/schema/recipe.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
@@ -86,13 +85,7 @@ export async function useRecipe(context: ActionContext, projectId: string, use: 
 async function findEach(projectId: string, { clipIds, recipe }: RecipeUse): Promise<Map<string, Repair | string>> {
   const found = new Map<string, Repair | string>();
   if (recipe.finds.length === 0) return found;
-  const finds: Finds = {
-    ...NOTHING_TO_FIND,
-    sections: recipe.finds.includes('sections'),
-    turns: recipe.finds.includes('turns') ? (recipe.repair.outputs.length > 1 ? 'separate' : 'centred') : null,
-    lineUp: recipe.finds.includes('line-up') ? [1, 2] : null,
-    balance: recipe.finds.includes('balance'),
-  };
+  const finds = findsOf(recipe);
   const clips = await ClipRow.findAll({ where: { projectId, id: clipIds }, attributes: ATTRIBUTES });
   for (const { id, pcm, inspection } of clips) {
     if (!pcm || !inspection || inspection.format.channels !== recipe.repair.inputChannels) continue;

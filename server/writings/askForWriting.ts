@@ -4,7 +4,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { WriteWanted } from '@pocket-twin/core/schema/clip.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { action, type ActionContext } from '../platform/action.ts';
 import { ClipRow } from '../clips/clip.ts';
@@ -23,14 +23,14 @@ interface WritingContext extends ActionContext {
 export function askForWriting(
   context: WritingContext,
   clipId: string,
-  wanted: Repair | undefined,
+  { repair: wanted, seen }: WriteWanted,
 ): Promise<{ writing: WritingRow; isNew: boolean }> {
   return action(context, async ({ transaction, send, tell }) => {
     const clip = await ClipRow.findByPk(clipId, { transaction, lock: transaction.LOCK.UPDATE });
     if (!clip?.inspection) throw new Refusal('not-found', 'That clip is no longer in the project.');
     const inForce = await repairInForce(clip, transaction);
     const repair = wanted ?? inForce ?? leaveAsItIs(clip.inspection.format.channels);
-    await keepWithin(clip, repair, transaction);
+    await keepWithin(clip, repair, transaction, seen);
     await tell({ kind: 'clip', id: clipId });
     const newest = await WritingRow.findOne({ where: { clipId }, order: [['createdAt', 'DESC']], transaction });
     if (newest && sameRepair(newest.repair, repair) && (await stillCounts(newest, clip, context.folders)))

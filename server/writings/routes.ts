@@ -18,9 +18,9 @@ export function writingRoutes(context: HttpContext): Router {
   answer(routes, CONTRACT.listWritings, async ({ params }) => listWritings((await findRow(params.clipId)).id));
 
   // Writes what is asked for, keeping it; without a word of it what is kept, or a clip without a repair as it is.
-  answer(routes, CONTRACT.write, async ({ params, body: { repair } }, reply) => {
+  answer(routes, CONTRACT.write, async ({ params, body }, reply) => {
     const { row } = await findReadable(params.clipId);
-    const { writing, isNew } = await askForWriting(context, row.id, repair);
+    const { writing, isNew } = await askForWriting(context, row.id, body);
     if (!isNew) reply.status = 200;
     return writingOf(writing);
   });

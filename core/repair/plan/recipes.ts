@@ -2,6 +2,8 @@ import { channelName } from '../../diagnose/channelName.ts';
 import type { Inspection } from '../../schema/inspection.ts';
 import { Recipe, type RecipeFinds, type RecipeNeeds } from '../../schema/recipe.ts';
 import { allRoutes, type Repair } from '../../schema/repair.ts';
+import type { Finds } from '../../schema/proposal.ts';
+import { sameRoute } from './timeline.ts';
 import { savedRepair } from './upgrade.ts';
 
 /** What a recipe of a clip's repair asks of other clips: what it takes carries programme here, what it leaves out carries none. */
@@ -68,6 +70,18 @@ export function unfitFor(recipe: Recipe, inspection: Inspection): string | null 
   if (surplus !== undefined)
     return `Here ${channelName(surplus, format.channels)} carries programme, which the recipe would leave out.`;
   return null;
+}
+
+/** What a recipe has found anew on each clip; turns are mixed as its own repair was. */
+export function findsOf({ finds, repair: { outputs } }: Recipe): Finds {
+  const [first] = outputs;
+  const isMix = first.routes.every((route) => sameRoute(route, first.routes[0]));
+  return {
+    sections: finds.includes('sections'),
+    turns: !finds.includes('turns') ? null : outputs.length > 1 ? 'separate' : isMix ? 'centred' : 'sides',
+    lineUp: finds.includes('line-up') ? [1, 2] : null,
+    balance: finds.includes('balance'),
+  };
 }
 
 /** Every channel that feeds any output at any time. */

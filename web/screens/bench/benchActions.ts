@@ -116,7 +116,7 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
   };
   const write = (): void =>
     settle(
-      writeRepair({ clipId: clip.id, repair })
+      writeRepair({ clipId: clip.id, repair, seen: seen === undefined ? clip.repair : seen })
         .unwrap()
         .then(() => refetchClip()),
     );
