@@ -163,6 +163,45 @@ test('the ribbon zooms from the whole clip to single samples, and the keys are a
   await page.close();
 });
 
+test('a key is changed: a taken one is told and exchanged, it lasts, the screen shows it, and ours come back', async () => {
+  const page = await app.open('/', complaints);
+  await newProject(page, 'My keys');
+  await bringIn(page, [wav('mine.wav', wavBytes([LEFT, RIGHT]))]);
+  await clipRow(page, 'mine.wav').filter({ hasText: 'Only the left' }).waitFor();
+  await openOnBench(page, 'mine.wav');
+  const chosen = page.getByRole('radio', { name: 'Hear the difference', checked: true });
+  const dialog = page.getByRole('dialog');
+  await page.getByRole('complementary', { name: 'Repair' }).waitFor();
+  await page.keyboard.press('?');
+  await dialog.getByRole('button', { name: 'D: Hear the difference. Change' }).press('Enter');
+  await page.keyboard.press('F5');
+  await dialog.getByText('F5 belongs to the browser or the system.').waitFor();
+  await dialog.getByRole('button', { name: 'D: Hear the difference. Change' }).press('Enter');
+  await page.keyboard.press('z');
+  await dialog.getByText('Z is “Undo” already.').waitFor();
+  await expectNothingSerious(page);
+  await page.keyboard.press('Enter');
+  await dialog.getByRole('button', { name: 'Z: Hear the difference. Change' }).waitFor();
+  await dialog.getByRole('button', { name: 'D: Undo. Change' }).waitFor();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('z');
+  await chosen.waitFor();
+
+  await page.reload();
+  await page.getByRole('button', { name: 'Undo' }).getByText('D', { exact: true }).waitFor();
+  await page.keyboard.press('l');
+  await chosen.waitFor({ state: 'detached' });
+  await page.keyboard.press('d');
+  await page.keyboard.press('z');
+  await chosen.waitFor();
+  await page.keyboard.press('?');
+  await dialog.getByRole('button', { name: 'All keys as they came' }).click();
+  await dialog.getByRole('button', { name: 'D: Hear the difference. Change' }).waitFor();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Undo' }).getByText('Z', { exact: true }).waitFor();
+  await page.close();
+});
+
 test('the evidence says why: findings lead to their place, views open for the verdict, and what is left can be heard', async () => {
   const page = await app.open('/', complaints);
   await page.getByText('The Last Crossing').click();

@@ -10,6 +10,8 @@ import { mediaFolderRoutes } from './mediaFolders/routes.ts';
 import { initProject } from './projects/project.ts';
 import { projectRoutes } from './projects/routes.ts';
 import { joinRoutes } from './joins/routes.ts';
+import { initKeyChanges } from './keyChanges/keyChanges.ts';
+import { keyChangesRoutes } from './keyChanges/routes.ts';
 import { initRecipe } from './recipes/recipe.ts';
 import { recipeRoutes } from './recipes/routes.ts';
 import { initRepairStep } from './repairs/repairStep.ts';
@@ -70,6 +72,7 @@ export const SUBJECTS: Record<string, Subject> = {
     queueOpen: queueOpenWritings,
   },
   mediaFolders: { routes: mediaFolderRoutes },
+  keyChanges: { rows: [initKeyChanges], routes: keyChangesRoutes },
 };
 
 export const ROWS = Object.values(SUBJECTS).flatMap(({ rows = [] }) => rows);

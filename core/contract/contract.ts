@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { clips } from './clips.ts';
 import { endpoint, type Endpoint } from './endpoint.ts';
 import { history } from './history.ts';
+import { keyChanges } from './keyChanges.ts';
 import { lineup } from './lineup.ts';
 import { mediaFolders } from './mediaFolders.ts';
 import { projects } from './projects.ts';
@@ -49,4 +50,5 @@ export const CONTRACT = {
   ...history,
   ...writings,
   ...mediaFolders,
+  ...keyChanges,
 } satisfies Record<string, Endpoint>;

@@ -8,7 +8,7 @@ interface ButtonProps extends Omit<AriaButtonProps, 'children' | 'style' | 'clas
   children: ReactNode;
   /** main: the one thing to press on a screen. */
   kind?: 'main' | 'plain' | 'quiet';
-  /** The key that does the same. */
+  /** What the key that does the same is kept under (ScreenKey.id). */
   shortcut?: string;
   wide?: boolean;
 }
@@ -17,7 +17,7 @@ export function Button({ children, kind = 'plain', shortcut, wide = false, ...re
   return (
     <Pressable {...rest} {...(shortcut && { [OWN_KEY]: '' })} $kind={kind} $wide={wide}>
       {children}
-      {shortcut && <Key>{shortcut}</Key>}
+      {shortcut && <Key of={shortcut} />}
     </Pressable>
   );
 }

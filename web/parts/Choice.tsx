@@ -1,10 +1,12 @@
 import { Radio, RadioGroup } from 'react-aria-components';
+import { useContext } from 'react';
 import styled from 'styled-components';
+import { KeysShown } from './keys.ts';
 
 interface ChoiceProps<Value extends string> {
   label: string;
   value: Value;
-  options: readonly { value: Value; label: string; key?: string; title?: string }[];
+  options: readonly { value: Value; label: string; keyOf?: string; title?: string }[];
   onChange: (value: Value) => void;
   small?: boolean;
 }
@@ -15,18 +17,30 @@ export function Choice<Value extends string>({ label, value, options, onChange, 
     <Group aria-label={label} orientation="horizontal" value={value} onChange={(chosen) => onChange(chosen as Value)}>
       {options.map((option) => (
         <Option key={option.value} value={option.value} $small={small} aria-label={option.title ?? option.label}>
-          {option.key && option.label.includes(option.key) ? (
-            <>
-              {option.label.split(option.key)[0]}
-              <u>{option.key}</u>
-              {option.label.slice(option.label.indexOf(option.key) + option.key.length)}
-            </>
-          ) : (
-            option.label
-          )}
+          <Label text={option.label} keyOf={option.keyOf} />
         </Option>
       ))}
     </Group>
+  );
+}
+
+/** A label whose letter is underlined that is its key; another key stands behind. */
+function Label({ text, keyOf }: { text: string; keyOf?: string }) {
+  const key = useContext(KeysShown)[keyOf ?? ''] ?? '';
+  const at = key.length === 1 ? text.toUpperCase().indexOf(key) : -1;
+  if (at < 0)
+    return (
+      <>
+        {text}
+        {key !== '' && <small aria-hidden="true">{key}</small>}
+      </>
+    );
+  return (
+    <>
+      {text.slice(0, at)}
+      <u>{text[at]}</u>
+      {text.slice(at + 1)}
+    </>
   );
 }
 
@@ -44,4 +58,5 @@ const Option = styled(Radio)<{ $small: boolean }>`
   @media (forced-colors: active) { &[data-selected] { forced-color-adjust: none; background: Highlight; color: HighlightText; } }
   &[data-focus-visible] { outline-offset: -3px; }
   u { text-underline-offset: 3px; }
+  small { margin-left: 4px; font-size: 11px; }
 `;

@@ -1,18 +1,5 @@
-import { useEffect } from 'react';
-
-/** One key of a screen: what it is called in the overlay and what it does. */
-export interface ScreenKey {
-  /** As KeyboardEvent.key has it, letters in lower case; Shift is written before it. */
-  key: string;
-  shown: string;
-  does: string;
-  group: 'Listen' | 'Look' | 'Choose' | 'Repair' | 'Go';
-  run: () => void;
-  /** With Ctrl or Command as well, as everywhere. */
-  alsoCtrl?: boolean;
-  /** Held down it goes on. */
-  repeats?: boolean;
-}
+import { createContext, useEffect } from 'react';
+import { nameOfKey, type ScreenKey } from './keyNames.ts';
 
 /** What has a key of its own, so that Space and Enter stay the screen's. */
 export const OWN_KEY = 'data-own-key';
@@ -64,11 +51,12 @@ export function useScreenKeys(keys: ScreenKey[]): void {
   }, [keys]);
 }
 
-function matches(event: KeyboardEvent, { key, alsoCtrl }: ScreenKey): boolean {
-  if ((event.ctrlKey || event.metaKey) && !alsoCtrl) return false;
-  const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  return key === (event.shiftKey && /^[a-z]$/.test(name) ? `Shift ${name}` : name);
+function matches(event: KeyboardEvent, { key, withCtrl }: ScreenKey): boolean {
+  return nameOfKey(event) === (event.ctrlKey || event.metaKey ? withCtrl : key);
 }
+
+/** How the keys of the screen around are written, by what they do. */
+export const KeysShown = createContext<Record<string, string>>({});
 
 function isTyping(target: EventTarget | null): boolean {
   if (target instanceof HTMLInputElement) return !['radio', 'checkbox', 'range', 'button'].includes(target.type);

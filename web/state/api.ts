@@ -36,7 +36,7 @@ function asks<Name extends keyof Contract>(name: Name) {
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: ask,
-  tagTypes: ['Project', 'Lineup', 'Clip', 'Writing', 'Recipe'],
+  tagTypes: ['Project', 'Lineup', 'Clip', 'Writing', 'Recipe', 'KeyChanges'],
   endpoints: (build) => ({
     listProjects: build.query<Answer<'listProjects'>, Question<'listProjects'>>({
       ...asks('listProjects'),
@@ -106,6 +106,14 @@ export const api = createApi({
     joinClips: build.mutation<Answer<'joinClips'>, Question<'joinClips'>>({
       ...asks('joinClips'),
       invalidatesTags: ['Project', 'Lineup'],
+    }),
+    getKeyChanges: build.query<Answer<'getKeyChanges'>, Question<'getKeyChanges'>>({
+      ...asks('getKeyChanges'),
+      providesTags: ['KeyChanges'],
+    }),
+    setKeyChanges: build.mutation<Answer<'setKeyChanges'>, Question<'setKeyChanges'>>({
+      ...asks('setKeyChanges'),
+      invalidatesTags: ['KeyChanges'],
     }),
     listRecipes: build.query<Answer<'listRecipes'>, Question<'listRecipes'>>({
       ...asks('listRecipes'),
@@ -226,6 +234,8 @@ export const {
   useForecastQuery,
   useJoinClipsMutation,
   useForecastRecipeMutation,
+  useGetKeyChangesQuery,
+  useSetKeyChangesMutation,
   useListRecipesQuery,
   useRenameRecipeMutation,
   useSaveRecipeMutation,

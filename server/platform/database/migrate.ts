@@ -6,6 +6,7 @@ import * as setupsAndLinks from './migrations/002-setups-and-links.ts';
 import * as historyAndRemoval from './migrations/003-history-and-removal.ts';
 import * as recipes from './migrations/004-recipes.ts';
 import * as joinedClips from './migrations/005-joined-clips.ts';
+import * as keyChanges from './migrations/006-key-changes.ts';
 
 const MIGRATIONS: [name: string, migration: { up: (queries: QueryInterface) => Promise<void> }][] = [
   ['001-projects-and-clips', projectsAndClips],
@@ -13,6 +14,7 @@ const MIGRATIONS: [name: string, migration: { up: (queries: QueryInterface) => P
   ['003-history-and-removal', historyAndRemoval],
   ['004-recipes', recipes],
   ['005-joined-clips', joinedClips],
+  ['006-key-changes', keyChanges],
 ];
 
 // Of all who start at once one brings the tables up to date.

@@ -11,12 +11,12 @@ import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { heardChosen, whenChosen } from '../../state/benchSlice.ts';
 import { Meters } from './Meters.tsx';
 
-const HEARD: { value: Heard; label: string; key: string; title: string }[] = [
-  { value: 'both', label: 'Both', key: 'B', title: 'Hear both sides' },
-  { value: 'left', label: 'Left', key: 'L', title: 'Hear the left side alone' },
-  { value: 'right', label: 'Right', key: 'R', title: 'Hear the right side alone' },
-  { value: 'sum', label: 'Sum', key: 'S', title: 'Hear the sum' },
-  { value: 'difference', label: 'Difference', key: 'D', title: 'Hear the difference' },
+const HEARD: { value: Heard; label: string; title: string }[] = [
+  { value: 'both', label: 'Both', title: 'Hear both sides' },
+  { value: 'left', label: 'Left', title: 'Hear the left side alone' },
+  { value: 'right', label: 'Right', title: 'Hear the right side alone' },
+  { value: 'sum', label: 'Sum', title: 'Hear the sum' },
+  { value: 'difference', label: 'Difference', title: 'Hear the difference' },
 ];
 
 /** Play, what is heard, before or after, and the meters: always in sight. */
@@ -44,7 +44,7 @@ export function ListenBar({ player, trouble }: { player: Player; trouble: string
         <Choice
           label="What is heard"
           value={heard}
-          options={HEARD}
+          options={HEARD.map((option) => ({ ...option, keyOf: `hear-${option.value}` }))}
           onChange={(value) => dispatch(heardChosen(value))}
           small
         />

@@ -35,11 +35,11 @@ export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: Be
         <Plan role="status">{planSentence(repair)}</Plan>
         <List
           aria-label="What to do with this clip"
-          value={chosen?.key ?? null}
-          onChange={(key) => actions.tryRepair(choices.find((choice) => choice.key === key)!.repair)}
+          value={chosen?.id ?? null}
+          onChange={(id) => actions.tryRepair(choices.find((choice) => choice.id === id)!.repair)}
         >
           {choices.map((choice) => (
-            <Entry key={choice.key} value={choice.key} data-repair={choice.name}>
+            <Entry key={choice.id} value={choice.id} data-repair={choice.name}>
               <span>
                 {choice.name}
                 {choice.warning && (
@@ -50,15 +50,15 @@ export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: Be
               </span>
               <Marks>
                 {choice.suggested && <Suggested>suggested</Suggested>}
-                <Key>{choice.key}</Key>
+                <Key of={choice.id} />
               </Marks>
             </Entry>
           ))}
         </List>
         <Founds aria-label="What can be found on this clip" role="group">
-          {founds.map(({ key, name, finds, suggested, isInForce }) => (
+          {founds.map(({ id, name, finds, suggested, isInForce }) => (
             <FoundButton
-              key={key}
+              key={id}
               isDisabled={actions.isFinding}
               onPress={() => actions.find(finds)}
               aria-pressed={isInForce(repair)}
@@ -68,7 +68,7 @@ export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: Be
               <span>{name}</span>
               <Marks>
                 {suggested && <Suggested>suggested</Suggested>}
-                <Key>{key.toUpperCase()}</Key>
+                <Key of={id} />
               </Marks>
             </FoundButton>
           ))}
@@ -89,13 +89,13 @@ export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: Be
         <div role="status">
           <WritePart clip={clip} writing={actions.writing} repair={repair} isKept={isKept} />
         </div>
-        <Button kind="main" wide shortcut="Enter" isDisabled={main.isDisabled} onPress={main.run}>
+        <Button kind="main" wide shortcut="main" isDisabled={main.isDisabled} onPress={main.run}>
           {main.label}
         </Button>
         {!isKept && (
           <Button
             wide
-            shortcut="W"
+            shortcut="write"
             onPress={actions.write}
           >{`Keep and ${writeLabel(repair)[0].toLowerCase()}${writeLabel(repair).slice(1)}`}</Button>
         )}

@@ -196,13 +196,13 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
           {sayLength(framesIn(view) / sampleRate, framesIn(view))}
         </Span>
         <SmallButtons>
-          <Button kind="quiet" shortcut="−" aria-label="Zoom out" onPress={() => zoom(2)}>
+          <Button kind="quiet" shortcut="zoom-out" aria-label="Zoom out" onPress={() => zoom(2)}>
             Out
           </Button>
-          <Button kind="quiet" shortcut="+" aria-label="Zoom in" onPress={() => zoom(0.5)}>
+          <Button kind="quiet" shortcut="zoom-in" aria-label="Zoom in" onPress={() => zoom(0.5)}>
             In
           </Button>
-          <Button kind="quiet" shortcut="0" onPress={() => show(whole(frames))}>
+          <Button kind="quiet" shortcut="whole" onPress={() => show(whole(frames))}>
             Whole clip
           </Button>
         </SmallButtons>

@@ -5,7 +5,8 @@ import { NOTHING_TO_FIND, type Finds } from '@pocket-twin/core/schema/proposal.t
 
 /** A plan that must be looked for on the clip first. */
 export interface FoundPlan {
-  key: string;
+  /** What its key is kept under. */
+  id: keyof typeof FOUND_KEYS;
   name: string;
   finds: Finds;
   /** What the diagnosis calls for, where moving whole channels is not enough. */
@@ -15,13 +16,16 @@ export interface FoundPlan {
   isInForce: (repair: Repair) => boolean;
 }
 
+/** The key of each plan that can be looked for, on clips where it can. */
+export const FOUND_KEYS = { sections: 'f', turns: 't', 'line-up': 'a', even: 'e' } as const;
+
 /** What can be looked for on a clip. */
 export function foundPlans(clip: Clip): FoundPlan[] {
   const { format, verdict, suggestion } = clip.inspection!;
   const plans: FoundPlan[] = [];
   if (format.channels === 2)
     plans.push({
-      key: 'f',
+      id: 'sections',
       name: 'Mend what changes, by sections',
       finds: { ...NOTHING_TO_FIND, sections: true },
       suggested: verdict === 'changing' && suggestion.action === 'review',
@@ -30,7 +34,7 @@ export function foundPlans(clip: Clip): FoundPlan[] {
     });
   if (microphonesOf(clip.inspection!).length >= 2)
     plans.push({
-      key: 't',
+      id: 'turns',
       name: 'Microphones in turns, one mix',
       finds: { ...NOTHING_TO_FIND, turns: 'centred' },
       suggested: false,
@@ -40,8 +44,8 @@ export function foundPlans(clip: Clip): FoundPlan[] {
   const step = { suggested: false, isPlan: false, isInForce: () => false };
   if (format.channels >= 2)
     plans.push(
-      { key: 'a', name: 'Line up left and right', finds: { ...NOTHING_TO_FIND, lineUp: [1, 2] }, ...step },
-      { key: 'e', name: 'Bring the sides to one loudness', finds: { ...NOTHING_TO_FIND, balance: true }, ...step },
+      { id: 'line-up', name: 'Line up left and right', finds: { ...NOTHING_TO_FIND, lineUp: [1, 2] }, ...step },
+      { id: 'even', name: 'Bring the sides to one loudness', finds: { ...NOTHING_TO_FIND, balance: true }, ...step },
     );
   return plans;
 }

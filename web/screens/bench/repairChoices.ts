@@ -14,7 +14,9 @@ import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 
 export interface RepairChoice {
-  /** The key that tries it. */
+  /** What the key that tries it is kept under. */
+  id: string;
+  /** Empty from the tenth on. */
   key: string;
   name: string;
   repair: Repair;
@@ -31,13 +33,19 @@ export function repairChoices(clip: Clip): RepairChoice[] {
   // A repair made for this clip alone stands after those that every clip has.
   const repairs = suggested && !plain.some((repair) => sameRepair(repair, suggested)) ? [...plain, suggested] : plain;
   return repairs.map((repair, i) => ({
-    key: String(i + 1),
+    id: planKeyId(i + 1),
+    key: i < 9 ? String(i + 1) : '',
     name: repairName(repair),
     repair,
     warning: sumWarning(repair, clip.inspection!),
     suggested:
       suggestion.action === 'none' ? repair.action === 'leave' : suggested !== null && sameRepair(repair, suggested),
   }));
+}
+
+/** What the key of the nth plan is kept under. */
+export function planKeyId(place: number): string {
+  return `plan-${place}`;
 }
 
 function plansFor(channels: number): Repair[] {

@@ -55,7 +55,7 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
         <strong>{entries.length === 1 ? '1 clip chosen' : `${entries.length} clips chosen`}</strong>
         <span>{whereFrom(entries, lineup)}</span>
       </div>
-      <Button kind="plain" onPress={() => dispatch(chosen({ projectId, ids: [] }))} shortcut="Esc">
+      <Button kind="plain" onPress={() => dispatch(chosen({ projectId, ids: [] }))} shortcut="choose-none">
         Choose none
       </Button>
       <MenuTrigger>
@@ -91,7 +91,7 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
               <span>
                 <Trash2 size={15} aria-hidden="true" /> Remove from the project
               </span>
-              <Key>Del</Key>
+              <Key of="remove" />
             </MenuItem>
           </Menu>
         </Choices>
@@ -153,7 +153,7 @@ function SuggestionButtons({ projectId, ids, entries }: { projectId: string; ids
       <Button
         kind="plain"
         isDisabled={isBusy}
-        shortcut="K"
+        shortcut="keep"
         onPress={() => keepOn(ids, counts.length === 1 ? counts[0][0] : null)}
       >
         <b>{counts.length === 1 ? `${counts[0][0]} on ${total}` : `Use each clip’s own suggestion on ${total}`}</b>

@@ -20,8 +20,7 @@ import { AfterFirst } from '../../parts/AfterFirst.tsx';
 import { Button } from '../../parts/Button.tsx';
 import { DropArea } from '../../parts/DropArea.tsx';
 import { Choices } from '../../parts/Field.tsx';
-import { KeysOverlay } from '../../parts/KeysOverlay.tsx';
-import { useScreenKeys } from '../../parts/keys.ts';
+import { ScreenKeys } from '../../frame/keys/ScreenKeys.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { ProjectDialog } from '../../frame/ProjectDialog.tsx';
 import { Body, Screen, Sheet, Soft } from '../../parts/Screen.tsx';
@@ -61,63 +60,63 @@ export function LineupScreen() {
   const [keysShown, setKeysShown] = useState(false);
   const showKeys = useCallback(() => setKeysShown(true), []);
   const keys = useLineupKeys(projectId, lineup, showKeys);
-  useScreenKeys(keys);
   const drop = (items: DropItem[]): void => {
     inBackground(droppedFiles(items).then((incoming) => uploads.add(projectId, incoming)));
   };
   const failure = projectError ?? error;
 
   return (
-    <Screen>
-      <TopBar
-        projectName={project?.name}
-        places={placesOf({ projectId, project: total === undefined ? undefined : { clips: total } }, 'Lineup')}
-      >
-        <ProjectButtons
-          projectId={projectId}
-          project={project}
-          undoes={lineup?.history.undo ?? null}
-          redoes={lineup?.history.redo ?? null}
-          onKeys={showKeys}
-        />
-        <AddClips projectId={projectId} />
-      </TopBar>
-      <DropArea onItems={drop}>
-        <Body>
-          {failure !== undefined && <Notice tone="fix">{sentenceOf(failure)}</Notice>}
-          {project?.archived && <ArchivedNotice projectId={projectId} />}
-          {head && total !== undefined && total > 0 && (
-            <Head>
-              <div>
-                <h1>{head.headline}</h1>
-                <Soft>{head.detail}</Soft>
-              </div>
-              <SearchBox />
-              <ColumnsMenu />
-            </Head>
-          )}
-          <NewsBar projectId={projectId} />
-          <UploadList projectId={projectId} manager={uploads} />
-          {lineup && total !== undefined && total > 0 && (
-            <AfterFirst>
-              {() => (
-                <>
-                  <Questions projectId={projectId} lineup={lineup} />
-                  <FilterBar counts={lineup.counts} />
-                  {lineup.shown > 0 ? <LineupTable projectId={projectId} lineup={lineup} /> : <NothingLike />}
-                  <ChoiceBar projectId={projectId} lineup={lineup} />
-                </>
-              )}
-            </AfterFirst>
-          )}
-          {isLoading && <Soft role="status">Fetching the clips ...</Soft>}
-          {total === 0 && <EmptyProject projectId={projectId} />}
-          <Announcements projectId={projectId} lineup={lineup} />
-        </Body>
-      </DropArea>
-      <PointAgain />
-      {keysShown && <KeysOverlay keys={keys} isOpen onClose={() => setKeysShown(false)} />}
-    </Screen>
+    <ScreenKeys screen="lineup" keys={keys} isShown={keysShown} onClose={() => setKeysShown(false)}>
+      <Screen>
+        <TopBar
+          projectName={project?.name}
+          places={placesOf({ projectId, project: total === undefined ? undefined : { clips: total } }, 'Lineup')}
+        >
+          <ProjectButtons
+            projectId={projectId}
+            project={project}
+            undoes={lineup?.history.undo ?? null}
+            redoes={lineup?.history.redo ?? null}
+            onKeys={showKeys}
+          />
+          <AddClips projectId={projectId} />
+        </TopBar>
+        <DropArea onItems={drop}>
+          <Body>
+            {failure !== undefined && <Notice tone="fix">{sentenceOf(failure)}</Notice>}
+            {project?.archived && <ArchivedNotice projectId={projectId} />}
+            {head && total !== undefined && total > 0 && (
+              <Head>
+                <div>
+                  <h1>{head.headline}</h1>
+                  <Soft>{head.detail}</Soft>
+                </div>
+                <SearchBox />
+                <ColumnsMenu />
+              </Head>
+            )}
+            <NewsBar projectId={projectId} />
+            <UploadList projectId={projectId} manager={uploads} />
+            {lineup && total !== undefined && total > 0 && (
+              <AfterFirst>
+                {() => (
+                  <>
+                    <Questions projectId={projectId} lineup={lineup} />
+                    <FilterBar counts={lineup.counts} />
+                    {lineup.shown > 0 ? <LineupTable projectId={projectId} lineup={lineup} /> : <NothingLike />}
+                    <ChoiceBar projectId={projectId} lineup={lineup} />
+                  </>
+                )}
+              </AfterFirst>
+            )}
+            {isLoading && <Soft role="status">Fetching the clips ...</Soft>}
+            {total === 0 && <EmptyProject projectId={projectId} />}
+            <Announcements projectId={projectId} lineup={lineup} />
+          </Body>
+        </DropArea>
+        <PointAgain />
+      </Screen>
+    </ScreenKeys>
   );
 }
 
@@ -145,7 +144,7 @@ const ProjectButtons = memo(function ProjectButtons({
         kind="quiet"
         aria-label={undoes ? `Undo: ${undoes}` : 'Undo'}
         isDisabled={!undoes}
-        shortcut="Z"
+        shortcut="undo"
         onPress={undo}
       >
         <Undo2 size={15} aria-hidden="true" />
@@ -161,7 +160,7 @@ const ProjectButtons = memo(function ProjectButtons({
           <ProjectDialog project={project} />
         </DialogTrigger>
       )}
-      <Button kind="quiet" aria-label="Keys" shortcut="?" onPress={onKeys}>
+      <Button kind="quiet" aria-label="Keys" shortcut="keys" onPress={onKeys}>
         Keys
       </Button>
     </>

@@ -26,13 +26,13 @@ export function NewsBar({ projectId }: { projectId: string }) {
             {shown.kind === 'suggestion' && shown.used.left.length > 0 && <LeftAlone left={shown.used.left} />}
           </div>
           {wayBack === 'undo' && (
-            <Button onPress={undo} shortcut="Z">
+            <Button onPress={undo} shortcut="undo">
               <Undo2 size={15} aria-hidden="true" />
               Undo
             </Button>
           )}
           {wayBack === 'redo' && (
-            <Button onPress={redo} shortcut="Shift Z">
+            <Button onPress={redo} shortcut="redo">
               <Redo2 size={15} aria-hidden="true" />
               Redo
             </Button>

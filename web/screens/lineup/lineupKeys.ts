@@ -5,7 +5,7 @@ import { nextUndecided } from '@pocket-twin/core/lineup/standing.ts';
 import { inBackground } from '../../parts/inBackground.ts';
 import type { Lineup } from '../../state/useLineup.ts';
 import { useAppDispatch, useAppSelector, type RootState } from '../../state/store.ts';
-import type { ScreenKey } from '../../parts/keys.ts';
+import type { ScreenKey } from '../../parts/keyNames.ts';
 import { useServices } from '../../state/services.ts';
 import { chosen } from '../../state/lineupSlice.ts';
 import { useProjectHistory } from './useProjectHistory.ts';
@@ -32,17 +32,20 @@ export function useLineupKeys(projectId: string, lineup: Lineup | undefined, sho
       if (line === undefined || !lineup) return [];
       return lineup.entries[line] ? [line] : (lineup.groups.find(({ setupId }) => setupId === line)?.ids ?? []);
     };
-    const own = (shown: string, does: string, group: ScreenKey['group']): ScreenKey => ({
-      key: `shown only: ${shown}`,
+    const own = (heardElsewhere: string[], shown: string, does: string, group: ScreenKey['group']): ScreenKey => ({
+      id: `table-${shown}`,
+      key: '',
+      heardElsewhere,
       shown,
       does,
       group,
+      fixed: 'Moving and choosing in a table is the same everywhere.',
       run: () => undefined,
     });
     return [
       {
+        id: 'hear',
         key: 'h',
-        shown: 'H',
         does: 'Hear the most telling ten seconds of a clip, or stop',
         group: 'Listen',
         run: () => {
@@ -50,13 +53,18 @@ export function useLineupKeys(projectId: string, lineup: Lineup | undefined, sho
           if (row) player.toggle(row);
         },
       },
-      own('↑ ↓', 'Go from clip to clip; Home and End to the first and the last', 'Choose'),
-      own('Space', 'Choose a clip, or all of a setup; once more takes it back', 'Choose'),
-      own('Shift ↑ ↓', 'Choose a run of clips', 'Choose'),
-      own('Ctrl A', 'Choose all in this view', 'Choose'),
+      own(
+        ['ArrowUp', 'ArrowDown', 'Home', 'End', 'PageUp', 'PageDown'],
+        '↑ ↓',
+        'Go from clip to clip; Home and End to the first and the last',
+        'Choose',
+      ),
+      own([' '], 'Space', 'Choose a clip, or all of a setup; once more takes it back', 'Choose'),
+      own([], 'Shift ↑ ↓', 'Choose a run of clips', 'Choose'),
+      own([], 'Ctrl A', 'Choose all in this view', 'Choose'),
       {
+        id: 'keep',
         key: 'k',
-        shown: 'K',
         does: 'Keep the suggestion of each chosen clip, or of the one in focus',
         group: 'Repair',
         run: () => {
@@ -64,11 +72,11 @@ export function useLineupKeys(projectId: string, lineup: Lineup | undefined, sho
           if (ids.length > 0) keepOn(ids, null);
         },
       },
-      own('→ ←', 'Unfold a clip to its channels, or a setup; fold it', 'Look'),
-      own('Enter', 'Open on the bench', 'Go'),
+      own(['ArrowLeft', 'ArrowRight'], '→ ←', 'Unfold a clip to its channels, or a setup; fold it', 'Look'),
+      own(['Enter'], 'Enter', 'Open on the bench', 'Go'),
       {
+        id: 'next-undecided',
         key: 'n',
-        shown: 'N',
         does: 'Open the next clip that is undecided',
         group: 'Go',
         run: () => {
@@ -78,15 +86,16 @@ export function useLineupKeys(projectId: string, lineup: Lineup | undefined, sho
         },
       },
       {
+        id: 'choose-none',
         key: 'Escape',
-        shown: 'Esc',
+        fixed: 'Esc leaves things everywhere.',
         does: 'Choose none',
         group: 'Choose',
         run: () => dispatch(chosen({ projectId, ids: [] })),
       },
       {
+        id: 'remove',
         key: 'Delete',
-        shown: 'Del',
         does: 'Take the chosen clips out of the project',
         group: 'Choose',
         run: () => {
@@ -94,22 +103,22 @@ export function useLineupKeys(projectId: string, lineup: Lineup | undefined, sho
         },
       },
       {
+        id: 'undo',
         key: 'z',
-        alsoCtrl: true,
-        shown: 'Z',
+        withCtrl: 'z',
         does: 'Take the last thing back that was done here',
         group: 'Repair',
         run: undo,
       },
-      { key: 'Shift z', alsoCtrl: true, shown: 'Shift Z', does: 'Do it again', group: 'Repair', run: redo },
+      { id: 'redo', key: 'Shift z', withCtrl: 'Shift z', does: 'Do it again', group: 'Repair', run: redo },
       {
+        id: 'search',
         key: '/',
-        shown: '/',
         does: 'Search',
         group: 'Look',
         run: () => document.querySelector<HTMLInputElement>('input[type="search"]')?.focus(),
       },
-      { key: '?', shown: '?', does: 'Show these keys', group: 'Go', run: showKeys },
+      { id: 'keys', key: '?', does: 'Show these keys, and change them', group: 'Go', run: showKeys },
     ];
   }, [chosenIds, dispatch, lineup, navigate, player, projectId, redo, remove, showKeys, store, undo, keepOn]);
 }
