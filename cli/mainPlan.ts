@@ -43,7 +43,7 @@ export interface MainValues {
 }
 
 /** What the main words ask for on one file: a plan, and what is to be found on the clip besides; or why it is left alone. */
-export type BasePlan = { repair: Repair; finds: Finds } | { leftAlone: string; mustDecide: boolean };
+export type BasePlan = { repair: Repair; finds: Finds; isRecipe?: true } | { leftAlone: string; mustDecide: boolean };
 
 /** Reads the main words, and the files they name, once. @throws Refusal where they are off */
 export async function basePlan(values: MainValues): Promise<(inspection: Inspection) => BasePlan> {
@@ -116,7 +116,7 @@ function fromRecipe(recipe: Recipe): (inspection: Inspection) => BasePlan {
   return (inspection) => {
     const whyNot = unfitFor(recipe, inspection);
     if (whyNot !== null) return { leftAlone: `The recipe “${recipe.name}” does not fit. ${whyNot}`, mustDecide: true };
-    return { repair: recipe.repair, finds: findsOf(recipe) };
+    return { repair: recipe.repair, finds: findsOf(recipe), isRecipe: true };
   };
 }
 

@@ -1,7 +1,7 @@
 import { inLayout, LAYOUTS, type Layout } from '@pocket-twin/core/repair/plan/layouts.ts';
 import { problemWith } from '@pocket-twin/core/repair/plan/problemWith.ts';
 import { addTrims, NO_TRIM } from '@pocket-twin/core/repair/plan/trims.ts';
-import { doesSomething } from '@pocket-twin/core/repair/plan/compare.ts';
+import { changesNothing, doesSomething } from '@pocket-twin/core/repair/plan/compare.ts';
 import type { Finds, Found } from '@pocket-twin/core/schema/proposal.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
@@ -121,6 +121,8 @@ async function decide(
   const looks = wanted.sections || wanted.turns !== null || wanted.lineUp !== null || wanted.balance;
   const found: Found = looks ? await find(trimmed, wanted) : { repair: trimmed, notes: [] };
   if ('whyNot' in found) return { leftAlone: found.whyNot, mustDecide: true };
+  if (base.isRecipe && looks && changesNothing(found.repair))
+    return { leftAlone: 'Nothing was found on it to mend.', mustDecide: false };
   const laidOut = layout ? inLayout(found.repair, layout) : found.repair;
   // Trims alone keep the channels where they are.
   const action = laidOut.action === 'leave' && laidOut.trims.some(doesSomething) ? 'trim' : laidOut.action;

@@ -14,6 +14,7 @@ import { initKeyChanges } from './keyChanges/keyChanges.ts';
 import { keyChangesRoutes } from './keyChanges/routes.ts';
 import { initRecipe } from './recipes/recipe.ts';
 import { recipeRoutes } from './recipes/routes.ts';
+import { useOnNewcomers } from './recipes/useRecipe.ts';
 import { initRepairStep } from './repairs/repairStep.ts';
 import { repairRoutes } from './repairs/routes.ts';
 import { initClipPair } from './setups/clipPair.ts';
@@ -57,7 +58,18 @@ export const SUBJECTS: Record<string, Subject> = {
   lineup: { routes: lineupRoutes },
   repairs: { rows: [initRepairStep], routes: repairRoutes },
   joins: { routes: joinRoutes },
-  recipes: { rows: [initRecipe], routes: recipeRoutes },
+  recipes: {
+    rows: [initRecipe],
+    routes: recipeRoutes,
+    work: (context) =>
+      context.queue.duty(
+        'recipe',
+        1,
+        (job) => useOnNewcomers(context, job),
+        // The clips stay as they came: undecided.
+        () => Promise.resolve(),
+      ),
+  },
   history: { rows: [initBatch], routes: historyRoutes },
   writings: {
     rows: [initWriting],

@@ -19,3 +19,7 @@ export type WriteJob = z.infer<typeof WriteJob>;
 
 export const SetupsJob = z.object({ projectId: z.uuid() });
 export type SetupsJob = z.infer<typeof SetupsJob>;
+
+/** Clips that came in with a setup get its recipe, where it fits and nothing is kept on them yet. */
+export const RecipeJob = z.object({ projectId: z.uuid(), recipeId: z.uuid(), clipIds: z.array(z.uuid()).min(1) });
+export type RecipeJob = z.infer<typeof RecipeJob>;

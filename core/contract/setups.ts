@@ -15,7 +15,7 @@ export const setups = {
   changeSetup: endpoint({
     method: 'patch',
     path: '/projects/:projectId/setups/:setupId',
-    summary: 'Renames a setup, or sets its roles or intake rule',
+    summary: 'Renames a setup, or sets its roles, its intake rule, or the recipe for clips that come in with it',
     body: SetupChange,
     answer: Batch,
   }),

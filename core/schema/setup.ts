@@ -28,6 +28,8 @@ export const Setup = z.object({
   intake: Intake,
   /** Set by a person, for this setup or the whole project; otherwise proposed by what the sound shows. */
   intakeDecided: z.boolean(),
+  /** Used by itself on what comes in with this setup, where it fits. */
+  recipe: z.object({ id: z.uuid(), name: z.string() }).nullable(),
 });
 export type Setup = z.infer<typeof Setup>;
 
@@ -36,6 +38,8 @@ export const SetupChange = z.object({
   roles: z.array(Role).max(64).optional(),
   /** null leaves it to what the sound shows. */
   intake: Intake.nullable().optional(),
+  /** For the clips that come in with it from now on; null for none. */
+  recipeId: z.uuid().nullable().optional(),
 });
 export type SetupChange = z.infer<typeof SetupChange>;
 

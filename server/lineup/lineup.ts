@@ -20,6 +20,7 @@ import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
 import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
 import { ClipPairRow } from '../setups/clipPair.ts';
 import { ProjectRow } from '../projects/project.ts';
+import { recipeNames } from '../recipes/recipe.ts';
 import { historyOf } from '../history/projectHistory.ts';
 import { SetupRow, setupOf } from '../setups/setup.ts';
 import { FROM_CLIPS, READ_BACK_DIFFERS, STANDING_COLUMNS, standingFactsOf, type StandingColumns } from './standing.ts';
@@ -60,19 +61,20 @@ function entryOf(row: EntryColumns & { clipName: string }, projectFrameRate: Fra
 export async function readLineupIndex(sequelize: Sequelize, projectId: string): Promise<LineupIndex | null> {
   const project = await ProjectRow.findByPk(projectId);
   if (!project) return null;
-  const [rows, setupRows, history] = await Promise.all([
+  const [rows, setupRows, history, recipes] = await Promise.all([
     sequelize.query<EntryColumns & { clipName: string }>(
       `select ${ENTRY_COLUMNS} ${FROM_CLIPS} where c."projectId" = :projectId and c."removedAt" is null`,
       { replacements: { projectId }, type: QueryTypes.SELECT },
     ),
     SetupRow.findAll({ where: { projectId } }),
     historyOf(projectId),
+    recipeNames(),
   ]);
   const entries = rows.map((row) => entryOf(row, project.frameRate));
   const sizes = new Map<string | null, number>();
   for (const { setupId } of entries) sizes.set(setupId, (sizes.get(setupId) ?? 0) + 1);
   const setups = setupRows
-    .map((row) => setupOf(row, sizes.get(row.id) ?? 0, project.intake))
+    .map((row) => setupOf(row, sizes.get(row.id) ?? 0, project.intake, recipes))
     .sort((a, b) => naturalOrder(a.name, b.name));
   return { entries, setups, pairs: await pairsOf(projectId, entries), history };
 }

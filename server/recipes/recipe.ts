@@ -29,6 +29,11 @@ export function initRecipe(sequelize: Sequelize): void {
   );
 }
 
+/** The names of the saved recipes, by id. */
+export async function recipeNames(): Promise<Map<string, string>> {
+  return new Map((await RecipeRow.findAll()).map(({ id, recipe }) => [id, recipe.name]));
+}
+
 export function recipeOfRow({ id, recipe, createdAt }: RecipeRow): SavedRecipe {
   return { id, recipe, savedAt: createdAt.toISOString() };
 }

@@ -7,7 +7,7 @@ import type { RecipeForecast, SavedRecipe } from '@pocket-twin/core/schema/recip
 import { later, mix } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
-import { Client } from '../test/client.ts';
+import { Client, until } from '../test/client.ts';
 import { startTestServer } from '../test/testServer.ts';
 
 // Plans for many: forecast first, the odd one out is never overwritten, one undo. And what is proposed for one clip.
@@ -109,6 +109,43 @@ test('sections are found anew on each clip that a recipe is used on', async () =
   );
   expect(starts[0]).toBeCloseTo(1.5, 1);
   expect(starts[1]).toBeCloseTo(1.2, 1);
+});
+
+test('a setup gives its recipe to what comes in with it: where it fits, never over a person’s word, and one undo takes it back', async () => {
+  const { id, clips } = await project({ 'deck-A1.wav': [VOICE, HISS], 'deck-A2.wav': [OTHER, HISS] });
+  const { inspection } = await clipOf(clips.get('deck-A1.wav')!);
+  const { body: saved } = await call<SavedRecipe>('POST', 'recipes', recipeOf('Lapel', fillFrom(1, 2), inspection!));
+  const setup = () => until(async () => (await client.lineupOf(id)).setups.find(({ clips }) => clips >= 2));
+  const { id: setupId, recipe: before } = await setup();
+  expect(before).toBeNull();
+  const change = await call('PATCH', `projects/${id}/setups/${setupId}`, { recipeId: saved.id });
+  expect([change.status, (await setup()).recipe]).toEqual([200, { id: saved.id, name: 'Lapel' }]);
+
+  for (const [name, sound] of Object.entries({ 'deck-A3.wav': [OTHER, HISS], 'deck-A4.wav': [HISS, VOICE] }))
+    await client.upload(id, name, wavBytes(sound));
+  const found = await client.settled(id, 4);
+  const idOf = (name: string): string => found.find((clip) => clip.name === name)!.id;
+  const kept = async (name: string) => (await clipOf(idOf(name))).repair?.action ?? null;
+  expect(await until(() => kept('deck-A3.wav'))).toBe('fill');
+  expect(await kept('deck-A1.wav')).toBeNull();
+  expect(await kept('deck-A4.wav')).toBeNull();
+  const { body: undone } = await call<{ label: string }>('POST', `projects/${id}/undo`);
+  expect(undone.label).toBe('“Lapel” kept on 1 clip that came in');
+  expect(await kept('deck-A3.wav')).toBeNull();
+
+  // A recipe that is gone is none, and harms nobody.
+  expect((await call('DELETE', `recipes/${saved.id}`)).status).toBe(204);
+  expect((await setup()).recipe).toBeNull();
+});
+
+test('a recipe that looks for something leaves alone what has nothing of it', async () => {
+  const { id, clips } = await project({ 'even.wav': [VOICE, VOICE] });
+  const { inspection } = await clipOf(clips.get('even.wav')!);
+  const recipe = { ...recipeOf('Mend', leaveAsItIs(2), inspection!), finds: ['sections'] };
+  const use = { clipIds: [...clips.values()], recipe, also: [] };
+  const { body } = await call<SuggestionUsed>('POST', `projects/${id}/recipe-uses`, use);
+  expect(body).toMatchObject({ batch: null, left: [{ name: 'even.wav', why: 'Nothing was found on it to mend.' }] });
+  expect((await clipOf(clips.get('even.wav')!)).repair).toBeNull();
 });
 
 test('line-up is measured; what does not fit a clip, or what another window has kept meanwhile, changes nothing', async () => {

@@ -1,18 +1,19 @@
-import { QueryTypes, type Transaction } from 'sequelize';
-import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
+import type { Transaction } from 'sequelize';
+import { changesNothing, sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import { findsOf, unfitFor } from '@pocket-twin/core/repair/plan/recipes.ts';
+import type { RecipeJob } from '@pocket-twin/core/contract/jobs.ts';
 import type { SuggestionUsed } from '@pocket-twin/core/schema/batch.ts';
 import type { Recipe, RecipeForecast, RecipeUse } from '@pocket-twin/core/schema/recipe.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
-import { tellClips } from '../clips/actions.ts';
 import { ClipRow } from '../clips/clip.ts';
 import { batchOf } from '../history/batch.ts';
-import { begin } from '../history/projectHistory.ts';
 import { action, type ActionContext } from '../platform/action.ts';
 import { lockProject } from '../projects/project.ts';
+import { RecipeRow } from './recipe.ts';
+import { countOfClips, keepOnMany } from '../repairs/keepOnMany.ts';
 import { RepairStepRow } from '../repairs/repairStep.ts';
 
 const ATTRIBUTES = ['id', 'fileName', 'displayName', 'state', 'inspection', 'pcm', 'stepsKept'];
@@ -33,12 +34,20 @@ export async function forecastRecipe(projectId: string, { clipIds, recipe }: Rec
   return forecast;
 }
 
-/** Keeps a recipe's repair on the clips that it fits, and on those that a person named; the others are left as they are, and it is said why. */
-export async function useRecipe(context: ActionContext, projectId: string, use: RecipeUse): Promise<SuggestionUsed> {
+/**
+ * Keeps a recipe's repair on the clips that it fits, and on those that a person named; the others are left as they are, and it is said why.
+ * @param occasion what is said of it besides, in its name among what can be undone
+ */
+export async function useRecipe(
+  context: ActionContext,
+  projectId: string,
+  use: RecipeUse,
+  occasion = '',
+): Promise<SuggestionUsed> {
   const { clipIds, recipe, also } = use;
   const found = await findEach(projectId, use);
   return action(context, async (step) => {
-    const { sequelize, transaction } = step;
+    const { transaction } = step;
     await lockProject(projectId, transaction);
     const clips = await ClipRow.findAll({
       where: { projectId, id: clipIds },
@@ -59,26 +68,19 @@ export async function useRecipe(context: ActionContext, projectId: string, use: 
     }
     left.sort((a, b) => naturalOrder(a.name, b.name));
     if (mine.length === 0) return { batch: null, left };
-    const label = `“${recipe.name}” kept on ${mine.length === 1 ? '1 clip' : `${mine.length} clips`}`;
-    const batch = await begin(projectId, { kind: 'suggestion', label, clips: mine.length, change: null }, transaction);
-    const ids = mine.map(({ clip }) => clip.id);
-    await sequelize.query(
-      'delete from repair_steps s using clips c where s."clipId" = c.id and c.id in (:ids) and s.position > c."stepsKept"',
-      { replacements: { ids }, type: QueryTypes.DELETE, transaction },
-    );
-    await RepairStepRow.bulkCreate(
-      mine.map(({ clip, repair }) => ({
-        clipId: clip.id,
-        position: clip.stepsKept + 1,
-        repair,
-        batchId: batch.id,
-      })),
-      { transaction },
-    );
-    await ClipRow.increment('stepsKept', { where: { id: ids }, transaction });
-    await tellClips(step, projectId, ids);
+    const label = `“${recipe.name}” kept on ${countOfClips(mine.length)}${occasion}`;
+    const batch = await keepOnMany(step, projectId, mine, label);
     return { batch: batchOf(batch), left };
   });
+}
+
+/** Clips that came in with a setup get its recipe; whatever it does not fit, or has been decided meanwhile, stays as it is. */
+export async function useOnNewcomers(
+  context: ActionContext,
+  { projectId, recipeId, clipIds }: RecipeJob,
+): Promise<void> {
+  const row = await RecipeRow.findByPk(recipeId);
+  if (row) await useRecipe(context, projectId, { clipIds, recipe: row.recipe, also: [] }, ' that came in');
 }
 
 /** What lies elsewhere in each clip is looked for before anything is locked: the repair, or why there is none. */
@@ -90,7 +92,10 @@ async function findEach(projectId: string, { clipIds, recipe }: RecipeUse): Prom
   for (const { id, pcm, inspection } of clips) {
     if (!pcm || !inspection || inspection.format.channels !== recipe.repair.inputChannels) continue;
     const one = await inThread('find', { source: pcm, base: recipe.repair, finds, inspection });
-    found.set(id, 'whyNot' in one ? one.whyNot : one.repair);
+    found.set(
+      id,
+      'whyNot' in one ? one.whyNot : changesNothing(one.repair) ? 'Nothing was found on it to mend.' : one.repair,
+    );
   }
   return found;
 }

@@ -1,14 +1,12 @@
-import { QueryTypes } from 'sequelize';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import { repairFromSuggestion } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import type { SuggestionUsed, UseSuggestion } from '@pocket-twin/core/schema/batch.ts';
 import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
 import { batchOf } from '../history/batch.ts';
-import { tellClips } from '../clips/actions.ts';
 import { ClipRow } from '../clips/clip.ts';
 import { action, type ActionContext } from '../platform/action.ts';
 import { lockProject } from '../projects/project.ts';
-import { begin } from '../history/projectHistory.ts';
+import { countOfClips, keepOnMany } from './keepOnMany.ts';
 import { RepairStepRow } from './repairStep.ts';
 
 /** Keeps a suggestion on the clips whose suggestion it is, or on each its own. The others are left as they are, and it is said why. */
@@ -18,7 +16,7 @@ export function useSuggestion(
   { clipIds, suggestion }: UseSuggestion,
 ): Promise<SuggestionUsed> {
   return action(context, async (step) => {
-    const { sequelize, transaction } = step;
+    const { transaction } = step;
     await lockProject(projectId, transaction);
     const clips = await ClipRow.findAll({
       where: { projectId, id: clipIds },
@@ -42,24 +40,13 @@ export function useSuggestion(
     left.sort((a, b) => naturalOrder(a.name, b.name));
     if (mine.length === 0) return { batch: null, left };
     const names = new Set(mine.map(({ summary }) => summary!.suggestion.name));
-    const label = `${suggestion ?? (names.size === 1 ? [...names][0] : 'The suggestion of each')} kept on ${mine.length === 1 ? '1 clip' : `${mine.length} clips`}`;
-    const batch = await begin(projectId, { kind: 'suggestion', label, clips: mine.length, change: null }, transaction);
-    const ids = mine.map(({ id }) => id);
-    await sequelize.query(
-      'delete from repair_steps s using clips c where s."clipId" = c.id and c.id in (:ids) and s.position > c."stepsKept"',
-      { replacements: { ids }, type: QueryTypes.DELETE, transaction },
+    const label = `${suggestion ?? (names.size === 1 ? [...names][0] : 'The suggestion of each')} kept on ${countOfClips(mine.length)}`;
+    const batch = await keepOnMany(
+      step,
+      projectId,
+      mine.map((clip) => ({ clip, repair: repairFromSuggestion(clip.inspection!)! })),
+      label,
     );
-    await RepairStepRow.bulkCreate(
-      mine.map((clip) => ({
-        clipId: clip.id,
-        position: clip.stepsKept + 1,
-        repair: repairFromSuggestion(clip.inspection!)!,
-        batchId: batch.id,
-      })),
-      { transaction },
-    );
-    await ClipRow.increment('stepsKept', { where: { id: ids }, transaction });
-    await tellClips(step, projectId, ids);
     return { batch: batchOf(batch), left };
   });
 }

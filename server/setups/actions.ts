@@ -26,7 +26,7 @@ export function changeSetup(
   context: ActionContext,
   projectId: string,
   id: string,
-  { name, roles, intake }: SetupChange,
+  { name, roles, intake, recipeId }: SetupChange,
 ): Promise<BatchRow> {
   return onSetups(context, projectId, async (transaction) => {
     const setup = await findSetup(projectId, id, transaction);
@@ -36,6 +36,7 @@ export function changeSetup(
         {
           ...(name !== undefined && { name, named: true }),
           ...(roles !== undefined && { roles, rolesGiven: true }),
+          ...(recipeId !== undefined && { recipeId }),
           ...(intake !== undefined && (intake === null ? { intakeGiven: false } : { intake, intakeGiven: true })),
         },
         { transaction },

@@ -1,5 +1,5 @@
 import { Op, type Transaction } from 'sequelize';
-import type { SetupsJob } from '@pocket-twin/core/contract/jobs.ts';
+import type { RecipeJob, SetupsJob } from '@pocket-twin/core/contract/jobs.ts';
 import { describeSetups } from '@pocket-twin/core/setups/describeSetup.ts';
 import { formSetups, type FormedSetup } from '@pocket-twin/core/setups/formSetups.ts';
 import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
@@ -13,7 +13,7 @@ import { SetupRow } from './setup.ts';
 
 /** Puts a project's measured clips into setups again, keeping what a person decided, and looks for files that belong together as left and right. */
 export function formProjectSetups(context: ActionContext, { projectId }: SetupsJob): Promise<void> {
-  return action(context, async ({ transaction, tell }) => {
+  return action(context, async ({ transaction, tell, send }) => {
     // One at a time for a project.
     if (!(await lockProject(projectId, transaction))) return;
     const clips = await ClipRow.findAll({
@@ -40,11 +40,17 @@ export function formProjectSetups(context: ActionContext, { projectId }: SetupsJ
       setups.map((setup) => ({
         id: setup.id,
         members: members.get(setup.id)!,
-        touched: setup.named || setup.rolesGiven || setup.intakeGiven || (setup.touched && inUse.has(setup.id)),
+        touched:
+          setup.named ||
+          setup.rolesGiven ||
+          setup.intakeGiven ||
+          setup.recipeId !== null ||
+          (setup.touched && inUse.has(setup.id)),
       })),
     );
-    await keepFormed(projectId, formed, setups, clips, transaction);
+    const recipeJobs = await keepFormed(projectId, formed, setups, clips, transaction);
     await keepPairs(projectId, clips, transaction);
+    await send('recipe', ...recipeJobs);
     await tell({ kind: 'lineup', projectId });
   });
 }
@@ -70,13 +76,15 @@ function setupClipOf({ id, fileName, folder, facts, summary }: ClipRow): SetupCl
   };
 }
 
+/** @returns what is to be done to clips that came in with a setup that has a recipe */
 async function keepFormed(
   projectId: string,
   formed: FormedSetup[],
   known: SetupRow[],
   clips: ClipRow[],
   transaction: Transaction,
-): Promise<void> {
+): Promise<RecipeJob[]> {
+  const jobs: RecipeJob[] = [];
   const homes = new Map(clips.map(({ id, setupId }) => [id, setupId]));
   const keepsName = (row: SetupRow): boolean => row.named || row.touched;
   const taken = known.filter(keepsName).map(({ name }) => name);
@@ -97,10 +105,13 @@ async function keepFormed(
       .save({ transaction });
     const newcomers = members.map((clip) => clip.id).filter((clipId) => homes.get(clipId) !== row.id);
     if (newcomers.length > 0) await ClipRow.update({ setupId: row.id }, { where: { id: newcomers }, transaction });
+    const justCame = newcomers.filter((clipId) => homes.get(clipId) === null);
+    if (row.recipeId && justCame.length > 0) jobs.push({ projectId, recipeId: row.recipeId, clipIds: justCame });
   }
   const kept = new Set(formed.map(({ id }) => id));
   const empty = known.filter(({ id }) => !kept.has(id)).map(({ id }) => id);
   if (empty.length > 0) await SetupRow.destroy({ where: { id: empty }, transaction });
+  return jobs;
 }
 
 async function keepPairs(projectId: string, clips: ClipRow[], transaction: Transaction): Promise<void> {

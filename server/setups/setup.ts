@@ -21,6 +21,8 @@ export class SetupRow extends Model<InferAttributes<SetupRow>, InferCreationAttr
   declare mixed: CreationOptional<boolean>;
   declare rolesGiven: CreationOptional<boolean>;
   declare intakeGiven: CreationOptional<boolean>;
+  /** Given to the clips that come in with it. A recipe that was deleted is none. */
+  declare recipeId: CreationOptional<string | null>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -41,15 +43,26 @@ export function initSetup(sequelize: Sequelize): void {
       mixed: flag(),
       rolesGiven: flag(),
       intakeGiven: flag(),
+      recipeId: DataTypes.UUID,
       createdAt: cameAt(),
     },
     { sequelize, tableName: 'setups', timestamps: false },
   );
 }
 
-/** A setup as the interface has it. @param projectIntake the rule for the whole project, where there is one */
-export function setupOf(row: SetupRow, clips: number, projectIntake: Intake | null): Setup {
+/**
+ * A setup as the interface has it.
+ * @param projectIntake the rule for the whole project, where there is one
+ * @param recipes the names of the saved recipes
+ */
+export function setupOf(
+  row: SetupRow,
+  clips: number,
+  projectIntake: Intake | null,
+  recipes: Map<string, string>,
+): Setup {
   const { id, name, explanation, mixed, verdict, side, differing, roles } = row;
+  const recipe = row.recipeId === null ? undefined : recipes.get(row.recipeId);
   return {
     id,
     name,
@@ -63,5 +76,6 @@ export function setupOf(row: SetupRow, clips: number, projectIntake: Intake | nu
     named: row.named || row.touched,
     intake: row.intakeGiven ? row.intake : (projectIntake ?? row.intake),
     intakeDecided: row.intakeGiven || projectIntake !== null,
+    recipe: recipe === undefined ? null : { id: row.recipeId!, name: recipe },
   };
 }

@@ -1,3 +1,4 @@
+import { isStraight } from './timeline.ts';
 import type { InputTrim, Repair, Route } from '../../schema/repair.ts';
 
 /** Whether two repairs are one value, in whatever order a database or a file has put their parts. */
@@ -47,6 +48,20 @@ function canonical({ version, action, inputChannels, trims, outputs, sections, t
 /** What feeds an output has no order. */
 function canonicalRoute(route: Route): unknown[] {
   return [...route].sort((a, b) => a.from - b.from).map(({ from, gainDb, polarity }) => [from, gainDb, polarity]);
+}
+
+/** Whether what comes out is what came in, whatever the plan is called. */
+export function changesNothing({ inputChannels, outputs, trims, sections, turns, level }: Repair): boolean {
+  const [only] = outputs;
+  return (
+    outputs.length === 1 &&
+    only.routes.length === inputChannels &&
+    isStraight(only.routes) &&
+    !trims.some(doesSomething) &&
+    sections === null &&
+    turns === null &&
+    level === null
+  );
 }
 
 export function doesSomething({ gainDb, polarity, delaySamples }: InputTrim): boolean {

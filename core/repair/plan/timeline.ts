@@ -1,5 +1,6 @@
 import type { FadeKind, Repair, Route } from '../../schema/repair.ts';
 import type { FrameSpan } from '../../time/spans.ts';
+import { pass } from './plans.ts';
 
 /** One output channel in time. Piece i gives way to piece i + 1 within joint i, to which both belong. */
 export interface Timeline {
@@ -33,6 +34,11 @@ export function timelineOf({ outputs, sections }: Pick<Repair, 'outputs' | 'sect
   const joints = pieces.slice(1).map((piece, i) => jointBetween(pieces[i], piece, sections.fadeFrames));
   pieces[pieces.length - 1].endFrame = Infinity;
   return { pieces, joints };
+}
+
+/** Whether each output has the channel of its own number, as it is. */
+export function isStraight(routes: readonly Route[]): boolean {
+  return routes.every((route, i) => sameRoute(route, pass(i + 1)));
 }
 
 /** The fade around a boundary, no longer than the shorter of the two: of short ones no two fades meet. */

@@ -3,7 +3,7 @@ import type { Inspection, Section as HeardSection } from '../../schema/inspectio
 import type { FadeKind, Route, Section, Sections } from '../../schema/repair.ts';
 import { framesOfSeconds } from '../../time/spans.ts';
 import { pass } from '../plan/plans.ts';
-import { sameRoute } from '../plan/timeline.ts';
+import { isStraight, sameRoute } from '../plan/timeline.ts';
 import { placeChange } from './placeChange.ts';
 
 /** Long enough not to click, short enough not to be heard as a fade. */
@@ -119,8 +119,4 @@ function correlation(a: Float64Array, b: Float64Array): number {
 
 function isFill(routes: readonly Route[]): boolean {
   return routes.length === 2 && sameRoute(routes[0], routes[1]);
-}
-
-function isStraight(routes: readonly Route[]): boolean {
-  return routes.every((route, i) => sameRoute(route, pass(i + 1)));
 }

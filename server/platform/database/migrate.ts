@@ -7,6 +7,7 @@ import * as historyAndRemoval from './migrations/003-history-and-removal.ts';
 import * as recipes from './migrations/004-recipes.ts';
 import * as joinedClips from './migrations/005-joined-clips.ts';
 import * as keyChanges from './migrations/006-key-changes.ts';
+import * as setupRecipes from './migrations/007-setup-recipes.ts';
 
 const MIGRATIONS: [name: string, migration: { up: (queries: QueryInterface) => Promise<void> }][] = [
   ['001-projects-and-clips', projectsAndClips],
@@ -15,6 +16,7 @@ const MIGRATIONS: [name: string, migration: { up: (queries: QueryInterface) => P
   ['004-recipes', recipes],
   ['005-joined-clips', joinedClips],
   ['006-key-changes', keyChanges],
+  ['007-setup-recipes', setupRecipes],
 ];
 
 // Of all who start at once one brings the tables up to date.

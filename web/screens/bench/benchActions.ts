@@ -2,11 +2,11 @@ import { useCallback, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
-import { leaveAsItIs, pass } from '@pocket-twin/core/repair/plan/plans.ts';
-import { sameRoute } from '@pocket-twin/core/repair/plan/timeline.ts';
+import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
+import { isStraight } from '@pocket-twin/core/repair/plan/timeline.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Finds } from '@pocket-twin/core/schema/proposal.ts';
-import type { Repair, Route } from '@pocket-twin/core/schema/repair.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { inBackground } from '../../parts/inBackground.ts';
 import {
@@ -169,10 +169,6 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
       if (clip.canRedo) settle(redoRepair(clip.id).unwrap());
     },
   };
-}
-
-function isStraight(routes: Route[]): boolean {
-  return routes.every((route, i) => sameRoute(route, pass(i + 1)));
 }
 
 /** Says what will be there afterwards. */

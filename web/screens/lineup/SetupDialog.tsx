@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import styled from 'styled-components';
 import { SetupChange, type Intake, type Setup } from '@pocket-twin/core/schema/setup.ts';
-import { useChangeSetupMutation, useMergeSetupsMutation } from '../../state/api.ts';
+import { useChangeSetupMutation, useListRecipesQuery, useMergeSetupsMutation } from '../../state/api.ts';
 import { useAppDispatch } from '../../state/store.ts';
 import { channelLabel } from '../../parts/channelWords.ts';
 import { Pick, Words } from '../../parts/Field.tsx';
@@ -30,6 +30,7 @@ export function SetupDialog({ projectId, setup, others, isOpen, onOpenChange }: 
 
 const PROPOSED = 'proposed';
 const ITS_OWN = 'its-own';
+const NO_RECIPE = 'none';
 
 function SetupForm({ projectId, setup, others, close }: SetupDialogProps & { close: () => void }) {
   const [change, { error }] = useChangeSetupMutation();
@@ -38,9 +39,12 @@ function SetupForm({ projectId, setup, others, close }: SetupDialogProps & { clo
   const [roles, setRoles] = useState(setup.roles);
   const [intake, setIntake] = useState<Intake | typeof PROPOSED>(setup.intakeDecided ? setup.intake : PROPOSED);
   const [into, setInto] = useState(ITS_OWN);
+  const { data: recipes = [] } = useListRecipesQuery();
+  const [recipeId, setRecipeId] = useState(setup.recipe?.id ?? NO_RECIPE);
   const wanted = SetupChange.safeParse({
     ...(name !== setup.name && { name }),
     ...(JSON.stringify(roles) !== JSON.stringify(setup.roles) && { roles }),
+    ...(recipeId !== (setup.recipe?.id ?? NO_RECIPE) && { recipeId: recipeId === NO_RECIPE ? null : recipeId }),
     ...(intake !== (setup.intakeDecided ? setup.intake : PROPOSED) && { intake: intake === PROPOSED ? null : intake }),
   });
   const dispatch = useAppDispatch();
@@ -90,6 +94,15 @@ function SetupForm({ projectId, setup, others, close }: SetupDialogProps & { clo
         options={[
           { value: PROPOSED, label: `What the sound shows${setup.intakeDecided ? '' : ` (${INTAKES[setup.intake]})`}` },
           ...(Object.keys(INTAKES) as Intake[]).map((value) => ({ value, label: INTAKES[value] })),
+        ]}
+      />
+      <Pick
+        label="Clips that come in with it get"
+        value={recipeId}
+        onChange={setRecipeId}
+        options={[
+          { value: NO_RECIPE, label: recipes.length === 0 ? 'No recipe (save one on the bench)' : 'No recipe' },
+          ...recipes.map(({ id, recipe }) => ({ value: id, label: `“${recipe.name}”, where it fits` })),
         ]}
       />
       {others.length > 0 && (

@@ -60,6 +60,7 @@ export function SetupRowContent({ projectId, setup, setups, clipIds, inTabOrder 
         <Fact title={explanation}>
           {explanation}
           {isSetup(setup) && ` · ${intakeWords(setup)}`}
+          {isSetup(setup) && setup.recipe && ` · newcomers get “${setup.recipe.name}”`}
         </Fact>
       </div>
       {isSetup(setup) && setup.mixed ? (
