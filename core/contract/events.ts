@@ -3,7 +3,7 @@ import { LineupRow } from '../schema/lineup.ts';
 import { Writing } from '../schema/writing.ts';
 
 /** What a running job is at, and how far: comparing is with the project's other clips, by content. */
-const JobStage = z.enum(['measuring', 'looking again', 'comparing', 'writing', 'proving']);
+const JobStage = z.enum(['joining', 'measuring', 'looking again', 'comparing', 'writing', 'proving']);
 export const Progress = z.object({ stage: JobStage, share: z.number().min(0).max(1) });
 export type Progress = z.infer<typeof Progress>;
 

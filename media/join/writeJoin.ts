@@ -43,9 +43,10 @@ export function ensureJoinable(sources: readonly Pick<JoinSource, 'name' | 'pcm'
  */
 export async function writeJoin(
   sources: readonly JoinSource[],
-  { padsFrames, frames }: Joining,
+  { padsFrames, frames }: Pick<Joining, 'padsFrames' | 'frames'>,
   target: string,
   overwrite: boolean,
+  onShare: (share: number) => void = () => undefined,
 ): Promise<string> {
   const words = sources.map(({ pcm }) => pcm.words).reduce(widest);
   const channels = sources.reduce((sum, { pcm }) => sum + pcm.channels, 0);
@@ -92,6 +93,7 @@ export async function writeJoin(
         planes.map(() => false),
       );
       await file.write(run.subarray(0, count * frameBytes), head.length + start * frameBytes);
+      onShare((start + count) / frames);
     }
     await file.write(tail, head.length + frames * frameBytes);
     return await file.finish(overwrite);

@@ -49,8 +49,10 @@ export const tasks = {
   lineUp: (input: { source: PcmLocation; channels: [number, number]; span: FrameSpan }) => measureLineUp(input),
   programme: (input: { source: PcmLocation; repair: Repair }) => programmeOf(input.source, input.repair),
   kinship: (input: { first: PcmLocation; other: PcmLocation }) => measureJoin(input.first, input.other),
-  join: (input: { sources: JoinSource[]; joining: Joining; target: string }) =>
-    writeJoin(input.sources, input.joining, input.target, false),
+  join: (
+    input: { sources: JoinSource[]; joining: Pick<Joining, 'padsFrames' | 'frames'>; target: string },
+    onProgress: OnProgress,
+  ) => writeJoin(input.sources, input.joining, input.target, false, (share) => onProgress({ stage: 'joining', share })),
   write: writeRepair,
   measurePart: measureLaterPart,
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),

@@ -146,12 +146,12 @@ interface NewClip {
   folder: string;
   bytes: number;
   sourcePath: string;
-  cameAt: Date | undefined;
+  cameAt?: Date;
   joinedFrom?: JoinedFrom;
 }
 
 /** Row, job and news together, and one wait for the disk instead of three. */
-function makeClip(context: ActionContext, { cameAt = new Date(), ...clip }: NewClip): Promise<ClipRow> {
+export function makeClip(context: ActionContext, { cameAt = new Date(), ...clip }: NewClip): Promise<ClipRow> {
   return action(context, async ({ transaction, send, tell }) => {
     const row = await ClipRow.create({ ...clip, state: 'waiting', createdAt: cameAt }, { transaction });
     await send('inspect', { clipId: clip.id });
@@ -161,40 +161,19 @@ function makeClip(context: ActionContext, { cameAt = new Date(), ...clip }: NewC
 }
 
 /** Makes a clip of a copy of a file on this machine. */
-export function copyIn(
+export async function copyIn(
   context: Pick<ArrivalContext, keyof ActionContext | 'folders'>,
   { projectId, path, name }: { projectId: string; path: string; name: string },
 ): Promise<ClipRow> {
-  return bringInMade(context, { projectId, name }, (target) => copyFile(path, target));
-}
-
-/** Makes a clip of a file that is made for it. @param make writes it where it is told */
-export async function bringInMade(
-  context: Pick<ArrivalContext, keyof ActionContext | 'folders'>,
-  { projectId, name, joinedFrom }: { projectId: string; name: string; joinedFrom?: JoinedFrom },
-  make: (target: string) => Promise<unknown>,
-): Promise<ClipRow> {
   const id = randomUUID();
-  const sourcePath = context.folders.original(id, safeFileName(name));
+  const fileName = safeFileName(name);
+  const sourcePath = context.folders.original(id, fileName);
   await mkdir(dirname(sourcePath), { recursive: true });
-  try {
-    await make(sourcePath);
-  } catch (error) {
-    await rm(context.folders.clip(id), { recursive: true, force: true });
-    throw error;
-  }
+  await copyFile(path, sourcePath);
   await flushFile(sourcePath);
   await flushUpTo(sourcePath);
-  return makeClip(context, {
-    id,
-    projectId,
-    fileName: safeFileName(name),
-    folder: '',
-    bytes: (await stat(sourcePath)).size,
-    sourcePath,
-    cameAt: undefined,
-    joinedFrom,
-  });
+  const { size: bytes } = await stat(sourcePath);
+  return makeClip(context, { id, projectId, fileName, folder: '', bytes, sourcePath });
 }
 
 async function moveIn(from: string, to: string): Promise<void> {

@@ -1,11 +1,13 @@
 import { summarise } from '@pocket-twin/core/lineup/summarise.ts';
 import type { ClipState } from '@pocket-twin/core/schema/clip.ts';
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { FileStamp, InspectJob } from '@pocket-twin/core/contract/jobs.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { isSameFile, stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { action, type ActionContext } from '../platform/action.ts';
 import { announce } from '../platform/changes.ts';
+import { writeJoined } from '../joins/writeJoined.ts';
 import { ClipRow } from './clip.ts';
 import { inBackground } from '../platform/inBackground.ts';
 import type { Logger } from '../platform/log.ts';
@@ -34,29 +36,26 @@ export async function inspectClip(context: InspectContext, { clipId }: InspectJo
       if (isEnd) await sendSoon('setups', { projectId: clip.projectId }, clip.projectId);
     });
   await keep({ state: 'reading', error: null }, ['waiting', 'reading'], false);
+  const onProgress = (progress: Progress): void =>
+    inBackground(log, 'Telling how far a clip is', announce(sequelize, { kind: 'progress', id: clipId, ...progress }));
   try {
+    const bytes = clip.joinedFrom ? await writeJoined(clip, onProgress) : clip.bytes;
     const stamp = clip.linked ? await stampOf(clip.sourcePath) : null;
     const { inspection, facts, pcm, sketch, hasStill, hash } = await inThread(
       'inspect',
       {
         path: clip.sourcePath,
-        bytes: clip.bytes,
+        bytes,
         outlineFolder: folders.outline(clipId),
         workingCopy: folders.workingCopy(clipId),
         stillPath: folders.still(clipId),
       },
-      {
-        onProgress: (progress) =>
-          inBackground(
-            log,
-            'Telling how far a clip is',
-            announce(sequelize, { kind: 'progress', id: clipId, ...progress }),
-          ),
-      },
+      { onProgress },
     );
     await keep(
       {
         state: 'ready',
+        bytes,
         inspection,
         facts,
         pcm,

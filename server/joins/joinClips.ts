@@ -1,33 +1,39 @@
+import { randomUUID } from 'node:crypto';
 import { basename, extname } from 'node:path';
 import { planJoin, type Kinship } from '@pocket-twin/core/join/plan.ts';
-import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
+
 import type { Joining, JoinedFrom, JoinWanted } from '@pocket-twin/core/schema/joining.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { sideMark } from '@pocket-twin/core/setups/namePattern.ts';
 import { ensureJoinable, type JoinSource } from '@pocket-twin/media/join/writeJoin.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
-import { bringInMade } from '../clips/arrivals.ts';
+import { makeClip } from '../clips/arrivals.ts';
 import type { ClipRow } from '../clips/clip.ts';
 import { findReadable } from '../clips/findRow.ts';
 import type { HttpContext } from '../http/context.ts';
+import { safeFileName } from '../platform/home/folders.ts';
+import { joinSourceOf } from './writeJoined.ts';
 
 /** How clips lie to each other, measured, and where each would start. @throws Refusal where they can't become one */
 export async function forecastJoin(projectId: string, wanted: JoinWanted): Promise<Joining> {
   return (await lookAt(projectId, wanted)).joining;
 }
 
-/** Writes clips as one and brings that in as a clip like any other. */
+/** Makes a clip of several. Its file is written before it is measured (writeJoined.ts). */
 export async function joinClips(context: HttpContext, projectId: string, wanted: JoinWanted): Promise<ClipRow> {
   const { rows, sources, joining } = await lookAt(projectId, wanted);
+  const id = randomUUID();
+  const fileName = safeFileName(joinedName(rows));
   const joinedFrom: JoinedFrom = rows.map((row, i) => ({
     clipId: row.id,
     name: row.displayName ?? row.fileName,
     offsetSamples: joining.offsetsSamples[i],
     padFrames: joining.padsFrames[i],
   }));
-  return bringInMade(context, { projectId, name: joinedName(rows), joinedFrom }, (target) =>
-    inThread('join', { sources, joining, target }),
-  );
+  const bytes = sources.reduce((sum, { pcm }) => sum + joining.frames * pcm.channels * bytesPerSample(pcm.words), 0);
+  const sourcePath = context.folders.original(id, fileName);
+  return makeClip(context, { id, projectId, fileName, folder: '', bytes, sourcePath, joinedFrom });
 }
 
 async function lookAt(
@@ -39,11 +45,7 @@ async function lookAt(
   for (const id of clipIds) found.push(await findReadable(id));
   const elsewhere = found.find(({ row }) => row.projectId !== projectId);
   if (elsewhere) throw new Refusal('conflict', `${elsewhere.row.fileName} belongs to another project.`);
-  const sources = found.map(({ row, pcm }): JoinSource => ({
-    name: row.displayName ?? row.fileName,
-    pcm,
-    facts: row.facts ?? noFacts(pcm.channels),
-  }));
+  const sources = found.map(({ row, pcm }) => joinSourceOf(row, pcm));
   ensureJoinable(sources);
   const kinships: Kinship[] = [{ offsetSamples: 0, isCopy: false }];
   for (const { pcm } of sources.slice(1))

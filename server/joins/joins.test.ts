@@ -1,8 +1,10 @@
+import { readFile, rm } from 'node:fs/promises';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Joining } from '@pocket-twin/core/schema/joining.ts';
 import { inTurn, mix, silence } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { INT24, wavBytes } from '@pocket-twin/media/test/files.ts';
+import { ClipRow } from '../clips/clip.ts';
 import { Client, until } from '../test/client.ts';
 import { startTestServer } from '../test/testServer.ts';
 
@@ -42,6 +44,15 @@ test('a left and a right file become a clip like any other, in step; they themse
   });
   expect(joined.inspection).toMatchObject({ verdict: 'dual-mono', format: { channels: 2, frames: VOICE.length + 17 } });
   expect((await call<Clip>('GET', `clips/${clipIds[0]}`)).body.inspection!.format.channels).toBe(1);
+
+  // Lost before it was measured, as with a killed worker, the file is written anew from its parts, also from one that was taken out.
+  const { sourcePath } = (await ClipRow.findByPk(body.id))!;
+  const bytes = await readFile(sourcePath);
+  await rm(sourcePath);
+  await client.call('POST', `projects/${id}/clips/remove`, { clipIds: [clipIds[1]] });
+  expect((await call('POST', `clips/${body.id}/measure`)).status).toBe(200);
+  await until(async () => (await call<Clip>('GET', `clips/${body.id}`)).body.state === 'ready');
+  expect((await readFile(sourcePath)).equals(bytes)).toBe(true);
 });
 
 test('clips that can’t become one are told in one sentence, and nothing is made', async () => {

@@ -82,6 +82,7 @@ export function RibbonCell({ row }: CellFacts) {
 }
 
 const STAGES = {
+  joining: 'Joining',
   measuring: 'Measuring',
   'looking again': 'Looking again',
   comparing: 'Comparing with the other clips',
