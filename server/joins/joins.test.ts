@@ -50,7 +50,7 @@ test('a left and a right file become a clip like any other, in step; they themse
   const bytes = await readFile(sourcePath);
   await rm(sourcePath);
   await client.call('POST', `projects/${id}/clips/remove`, { clipIds: [clipIds[1]] });
-  expect((await call('POST', `clips/${body.id}/measure`)).status).toBe(200);
+  expect((await call('POST', `clips/${body.id}/measure`)).status).toBe(202);
   await until(async () => (await call<Clip>('GET', `clips/${body.id}`)).body.state === 'ready');
   expect((await readFile(sourcePath)).equals(bytes)).toBe(true);
 });
