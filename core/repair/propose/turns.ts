@@ -24,8 +24,8 @@ const DECAY_A_STEP = 10 ** (-1.5 / 10);
 // A turn ends where its talker is so far below the last words: from there on it is the room.
 const LAST_WORDS_SECONDS = 0.4;
 const UNDER_LAST_WORDS_DB = 18;
-// A laugh or a yes flips nothing.
-const LEAST_TURN_SECONDS = 0.4;
+// A laugh or a yes of under 0.4 s flips nothing; of a word of that length a little less stands out.
+const LEAST_TURN_SECONDS = 0.36;
 // A pause for breath or thought does not end a turn where nobody else takes it.
 const PAUSE_SECONDS = 1.2;
 const PAUSE_BESIDE_OTHERS_SECONDS = 0.5;
@@ -124,7 +124,7 @@ function bleedInto(talker: number, powers: Float64Array[], bleedDb: number[][]):
   });
 }
 
-/** Short bursts go, pauses are closed: all the longer where nobody else speaks in them. */
+/** Pauses are closed: all the longer where nobody else speaks in them. Short bursts belong to a turn of the same talker nearby, or go. */
 function joinedOverPauses(
   spans: BlockSpan[],
   talker: number,
@@ -142,16 +142,38 @@ function joinedOverPauses(
     if (last && pauseSeconds <= (taken ? PAUSE_BESIDE_OTHERS_SECONDS : PAUSE_SECONDS)) last.endBlock = span.endBlock;
     else joined.push({ ...span });
   }
-  return joined.filter((span) => (span.endBlock - span.startBlock) * blockSeconds >= LEAST_TURN_SECONDS);
+  return withBurstsNear(joined, blockSeconds);
 }
 
+/** A word that is cut off from its sentence by a pause is no yes to somebody else: left out, its talker would be muted. */
+function withBurstsNear(spans: BlockSpan[], blockSeconds: number): BlockSpan[] {
+  const isBurst = ({ startBlock, endBlock }: BlockSpan): boolean =>
+    (endBlock - startBlock) * blockSeconds < LEAST_TURN_SECONDS;
+  const joined: BlockSpan[] = [];
+  for (const span of spans) {
+    const last = joined.at(-1);
+    const isNear = last && (span.startBlock - last.endBlock) * blockSeconds <= PAUSE_SECONDS;
+    if (isNear && isBurst(last) !== isBurst(span)) last.endBlock = span.endBlock;
+    else joined.push({ ...span });
+  }
+  return joined.filter((span) => !isBurst(span));
+}
+
+/** Ends a turn where what is left is the room: it falls, and never rises again. */
 function withoutDecay({ startBlock, endBlock }: BlockSpan, power: Float64Array, blockSeconds: number): BlockSpan {
+  let lastRise = startBlock;
+  for (let t = startBlock, lasting = 0; t < endBlock; t++) {
+    lasting *= DECAY_A_STEP;
+    if (power[t] <= lasting) continue;
+    lasting = power[t];
+    lastRise = t;
+  }
   const before = Math.round(LAST_WORDS_SECONDS / blockSeconds);
   const share = 10 ** (-UNDER_LAST_WORDS_DB / 10);
   const isRoom = (t: number): boolean =>
     power[t] <
     share * power.subarray(Math.max(startBlock, t - before), t).reduce((most, value) => Math.max(most, value), 0);
-  while (endBlock - startBlock > 1 && isRoom(endBlock - 1)) endBlock--;
+  while (endBlock - 1 > lastRise && isRoom(endBlock - 1)) endBlock--;
   return { startBlock, endBlock };
 }
 
