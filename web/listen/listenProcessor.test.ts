@@ -1,4 +1,5 @@
 import { fillFrom, leaveAsItIs, swapSides } from '@pocket-twin/core/repair/plan/plans.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { noise } from '@pocket-twin/core/synth/noise.ts';
 import { CHUNK_FRAMES, CHUNKS_AHEAD, type FromWorklet, type ToWorklet } from './protocol.ts';
 
@@ -116,6 +117,45 @@ test.each<['left' | 'right' | 'sum' | 'difference', (l: number, r: number) => nu
       expect(x).toBeCloseTo(of(left[FADE_BLOCKS * BLOCK + i], right[FADE_BLOCKS * BLOCK + i]), 6),
     );
   }
+});
+
+const late = (delaySamples: number): Repair => ({
+  ...leaveAsItIs(2),
+  action: 'trim',
+  trims: [{ channel: 1, gainDb: 0, polarity: 'normal', delaySamples }],
+});
+
+test('a knob turned while it plays is heard at once, without a click and without a gap, also after a jump', () => {
+  const [left, right] = [sound(1), sound(2)];
+  const playing = new Playing([left, right]);
+  playing.tell({ kind: 'hear', heard: 'both', when: 'after' });
+  playing.tell({ kind: 'play', on: true });
+  playing.hear(40);
+  playing.tell({ kind: 'repair', repair: late(600) });
+  const turned = playing.hear(20);
+  expect(settled(turned[0])).toEqual(left.slice(43 * BLOCK - 600, 60 * BLOCK - 600));
+  expect(settled(turned[1])).toEqual(right.slice(43 * BLOCK, 60 * BLOCK));
+  const place = 3 * CHUNK_FRAMES + 100;
+  playing.tell({ kind: 'seek', frame: place });
+  expect(playing.hear(20)[0]).toEqual(left.slice(place - 600, place - 600 + 20 * BLOCK));
+});
+
+test('turned faster than one fade takes, a knob ends where it was left, and nothing jumps on the way', () => {
+  const tone = Float32Array.from({ length: 3 * CHUNK_FRAMES }, (_, i) => 0.5 * Math.sin(2 * Math.PI * 0.002 * i));
+  const playing = new Playing([tone, tone]);
+  playing.tell({ kind: 'hear', heard: 'both', when: 'after' });
+  playing.tell({ kind: 'play', on: true });
+  playing.hear(40);
+  const heard: number[] = [];
+  for (let gainDb = -1; gainDb >= -12; gainDb--) {
+    playing.tell({ kind: 'repair', repair: { ...late(0), trims: [{ ...late(0).trims[0], gainDb }] } });
+    heard.push(...playing.hear(1)[0]);
+  }
+  heard.push(...playing.hear(10)[0]);
+  const steps = heard.slice(1).map((x, i) => Math.abs(x - heard[i]));
+  expect(Math.max(...steps)).toBeLessThan(0.5 * 2 * Math.PI * 0.002 + 0.5 / 256);
+  const at = 40 * BLOCK + heard.length - 1;
+  expect(heard.at(-1)).toBeCloseTo(tone[at] * 10 ** (-12 / 20), 6);
 });
 
 test('where a chunk has not come, it waits in silence and goes on at the very sample', () => {

@@ -14,6 +14,8 @@ declare class AudioWorkletProcessor {
 
 const BLOCK = 128;
 const BLOCKS_BETWEEN_REPORTS = 10;
+// More would hold up the sound itself: so long a delay begins with a gap.
+const MOST_RUN_IN_FRAMES = 16384;
 
 /** Plays a clip through the repair's own code: what is heard here is what is written. */
 class ListenProcessor extends AudioWorkletProcessor {
@@ -29,6 +31,7 @@ class ListenProcessor extends AudioWorkletProcessor {
   private heard: Heard = 'both';
   private when: When = 'after';
   private blocks = 0;
+  private hasRunIn = true;
 
   constructor({ processorOptions }: { processorOptions: WorkletOptions }) {
     super();
@@ -40,9 +43,10 @@ class ListenProcessor extends AudioWorkletProcessor {
   }
 
   process(_inputs: Float32Array[][], [speakers]: Float32Array[][]): boolean {
-    const ready = this.playing && this.gather(BLOCK);
+    const ready = this.playing && this.runIn() && this.gather(this.frame);
     if (ready) {
-      this.listening.process(this.frame, this.inputs, [speakers[0], speakers[1]], BLOCK, this.when, this.heard);
+      const { listening, inputs } = this;
+      this.hasRunIn = !listening.process(this.frame, inputs, [speakers[0], speakers[1]], BLOCK, this.when, this.heard);
       this.meter.push(this.listening.sides, BLOCK);
       this.frame += BLOCK;
       if (this.frame >= this.frames) {
@@ -69,6 +73,7 @@ class ListenProcessor extends AudioWorkletProcessor {
         break;
       case 'seek':
         this.frame = Math.max(0, Math.min(this.frames - 1, Math.round(message.frame)));
+        this.hasRunIn = false;
         break;
       case 'hear':
         this.heard = message.heard;
@@ -76,19 +81,36 @@ class ListenProcessor extends AudioWorkletProcessor {
         break;
       case 'repair':
         this.listening.setRepair(message.repair);
+        this.hasRunIn = false;
     }
     this.ask();
   }
 
+  private get runInFrames(): number {
+    return Math.min(MOST_RUN_IN_FRAMES, this.listening.memoryFrames);
+  }
+
+  /** What a delay makes earlier or later is there from the first frame on, wherever it begins. @returns false where a chunk has not come yet */
+  private runIn(): boolean {
+    if (this.hasRunIn) return true;
+    const blocks = Math.min(Math.ceil(this.runInFrames / BLOCK), Math.floor(this.frame / BLOCK));
+    for (let at = this.frame - blocks * BLOCK; at < this.frame; at += BLOCK) {
+      if (!this.gather(at)) return false;
+      this.listening.runIn(at, this.inputs, BLOCK);
+    }
+    this.hasRunIn = true;
+    return true;
+  }
+
   /** Fills the input block from the chunks. @returns false where a chunk has not come yet */
-  private gather(count: number): boolean {
-    for (let done = 0; done < count;) {
-      const at = this.frame + done;
+  private gather(startFrame: number): boolean {
+    for (let done = 0; done < BLOCK;) {
+      const at = startFrame + done;
       const chunk = this.chunks.get(Math.floor(at / CHUNK_FRAMES));
       if (!chunk && at < this.frames) return false;
       const offset = at % CHUNK_FRAMES;
       const available = chunk ? chunk[0].length - offset : 0;
-      const take = Math.min(count - done, available);
+      const take = Math.min(BLOCK - done, available);
       this.inputs.forEach((input, c) => {
         if (take > 0) input.set(chunk![c].subarray(offset, offset + take), done);
         else input.fill(0, done);
@@ -101,8 +123,11 @@ class ListenProcessor extends AudioWorkletProcessor {
 
   /** Asks for what plays next and lets go of what is far behind. */
   private ask(): void {
-    const first = Math.floor(this.frame / CHUNK_FRAMES);
-    const last = Math.min(first + CHUNKS_AHEAD, Math.floor((this.frames - 1) / CHUNK_FRAMES));
+    const first = Math.floor(Math.max(0, this.frame - this.runInFrames) / CHUNK_FRAMES);
+    const last = Math.min(
+      Math.floor(this.frame / CHUNK_FRAMES) + CHUNKS_AHEAD,
+      Math.floor((this.frames - 1) / CHUNK_FRAMES),
+    );
     for (let index = first; index <= last; index++) {
       if (this.chunks.has(index) || this.wanted.has(index)) continue;
       this.wanted.add(index);

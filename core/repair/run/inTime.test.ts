@@ -194,6 +194,16 @@ test('what is heard is what is written: 32-bit listening stays within -120 dBFS 
   expect(20 * Math.log10(worst)).toBeLessThan(-120);
 });
 
+test('5.1 is heard folded to two speakers, without its low-frequency channel', () => {
+  const listening = new Listening(6);
+  listening.setRepair({ ...leaveAsItIs(6), outputs: [{ ...leaveAsItIs(6).outputs[0], layout: '5.1' }] });
+  const inputs = [0.1, 0.02, 0.03, 0.5, 0.05, 0.07].map((x) => new Float32Array(128).fill(x));
+  const speakers: [Float32Array, Float32Array] = [new Float32Array(128), new Float32Array(128)];
+  for (let block = 0; block < 4; block++) listening.process(block * 128, inputs, speakers, 128, 'after', 'both');
+  expect(speakers[0][127]).toBeCloseTo(0.1 + Math.SQRT1_2 * (0.03 + 0.05), 6);
+  expect(speakers[1][127]).toBeCloseTo(0.02 + Math.SQRT1_2 * (0.03 + 0.07), 6);
+});
+
 test.each([0.1, 0.25, 0.5, 0.75, -0.4])(
   'a delay of %d samples is flat to 0.1 dB up to 0.45 of the rate',
   (delaySamples) => {

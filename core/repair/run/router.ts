@@ -87,6 +87,11 @@ export class Router {
     });
   }
 
+  /** How far back in the input the next output reaches. */
+  get memoryFrames(): number {
+    return Math.max(0, ...this.lines.map((line) => line?.memoryFrames ?? 0));
+  }
+
   /**
    * @param startFrame where in the clip the inputs begin: elsewhere than where the last ones ended, nothing of those is left
    * @param outputs one array an output channel, each at least `frames` long

@@ -24,6 +24,11 @@ export class ShiftLine {
     this.history = new Float64Array(this.whole + (this.taps ? 2 * HALF_TAPS - 1 : 0));
   }
 
+  /** How many of the samples it was given still count. */
+  get memoryFrames(): number {
+    return this.history.length;
+  }
+
   /** Forgets what it was given. */
   clear(): void {
     this.history.fill(0);
