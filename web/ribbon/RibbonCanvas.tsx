@@ -13,12 +13,13 @@ interface RibbonCanvasProps {
   channels: number;
   view: FrameSpan;
   scale: HeightScale;
+  folded: readonly number[];
   /** Changes when the colours have. */
   appearance: string;
 }
 
 /** The drawn outline of a clip, redrawn as its tiles come in. */
-export function RibbonCanvas({ clipId, frames, channels, view, scale, appearance }: RibbonCanvasProps) {
+export function RibbonCanvas({ clipId, frames, channels, view, scale, folded, appearance }: RibbonCanvasProps) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width, height } = useElementSize(frame);
@@ -34,8 +35,8 @@ export function RibbonCanvas({ clipId, frames, channels, view, scale, appearance
     canvas.current!.width = width * pixels;
     canvas.current!.height = height * pixels;
     context.scale(pixels, pixels);
-    drawRibbon(context, { source, channels, view, scale, width, height, colours: coloursOf(canvas.current!) });
-  }, [source, channels, view, scale, width, height, tilesCome, appearance]);
+    drawRibbon(context, { source, channels, view, scale, folded, width, height, colours: coloursOf(canvas.current!) });
+  }, [source, channels, view, scale, folded, width, height, tilesCome, appearance]);
   return (
     <Frame ref={frame}>
       <canvas ref={canvas} data-tiles={tilesCome} />

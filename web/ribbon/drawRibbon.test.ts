@@ -88,6 +88,7 @@ function drawn(peaks: number[], channels: number, more: Partial<RibbonScene> = {
     channels,
     view: { startFrame: 0, endFrame: 48000 },
     scale: 'linear',
+    folded: [],
     colours: COLOURS,
     width: WIDTH,
     height: HEIGHT,

@@ -1,4 +1,5 @@
 import type { ColumnData, ColumnSource } from './columns.ts';
+import { DIFFERENCE_SHARE, laneOf, pairLanes } from './lanes.ts';
 import { heightOf, heightTicks, type HeightScale } from './heightScale.ts';
 import { amplitudeFromDb, dbFromAmplitude } from '@pocket-twin/core/signal/decibels.ts';
 import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
@@ -23,12 +24,13 @@ export interface RibbonScene {
   colours: RibbonColours;
   width: number;
   height: number;
+  /** Pairs that are folded, from 0. */
+  folded: readonly number[];
 }
 
 const TICK_FONT = '11px "Spline Sans Mono Variable", monospace';
 const COLUMN_STEP = 3;
 const COLUMN_WIDTH = 2;
-const DIFFERENCE_SHARE = 0.16;
 /** From here on in, single samples are drawn as dots on a line. */
 const PIXELS_PER_SAMPLE_FOR_DOTS = 3;
 
@@ -40,25 +42,23 @@ export function drawRibbon(context: CanvasRenderingContext2D, scene: RibbonScene
   const { width, height, channels, colours } = scene;
   context.clearRect(0, 0, width, height);
   const differenceHeight = channels === 2 ? Math.round(height * DIFFERENCE_SHARE) : 0;
-  const pairs = Math.ceil(channels / 2);
-  const pairHeight = (height - differenceHeight) / pairs;
   const pixelsPerSample = width / framesIn(scene.view);
   const dots = pixelsPerSample >= PIXELS_PER_SAMPLE_FOR_DOTS;
   const columns = dots ? null : scene.source.columns(scene.view, Math.floor(width / COLUMN_STEP));
-  for (let pair = 0; pair < pairs; pair++) {
-    const top = pair * pairHeight;
-    const single = 2 * pair + 1 >= channels;
+  for (const [pair, lane] of pairLanes(channels, scene.folded).entries()) {
+    const [top, pairHeight] = [lane.top * height, lane.height * height];
+    const single = lane.channels.length === 1;
     const half = single ? pairHeight : pairHeight / 2;
     const upper = channels === 1 ? colours.mono : colours.left;
     if (columns) {
       drawHalf(context, columns[2 * pair], upper, top + half, half, -1, scene.scale);
       if (!single) drawHalf(context, columns[2 * pair + 1], colours.right, top + half, half, 1, scene.scale);
     }
-    if (columns) drawTicks(context, scene, top, half, single);
+    if (columns && !lane.isFolded) drawTicks(context, scene, top, half, single);
     line(context, colours.line, 0, top + half, width);
     if (pair > 0) line(context, colours.line, 0, top, width);
   }
-  if (dots) drawSamples(context, scene, pairHeight, pixelsPerSample);
+  if (dots) drawSamples(context, scene, pixelsPerSample);
   if (differenceHeight > 0) {
     const middle = height - differenceHeight / 2;
     line(context, colours.line, 0, height - differenceHeight, width);
@@ -79,7 +79,7 @@ function drawHalf(
   direction: 1 | -1,
   scale: HeightScale,
 ): void {
-  const reach = room - 6;
+  const reach = Math.max(1, room - 6);
   context.fillStyle = colour;
   for (let i = 0; i < min.length; i++) {
     if (Number.isNaN(min[i])) continue;
@@ -97,8 +97,7 @@ function drawHalf(
 /** Single samples, with their sign: every channel around a line of its own, as high as the loudest in sight. */
 function drawSamples(
   context: CanvasRenderingContext2D,
-  { source, view, channels, colours, width }: RibbonScene,
-  pairHeight: number,
+  { source, view, channels, colours, width, height, folded }: RibbonScene,
   pixelsPerSample: number,
 ): void {
   const first = Math.floor(view.startFrame);
@@ -108,10 +107,10 @@ function drawSamples(
     0,
   );
   samples.forEach((values, c) => {
-    const single = c % 2 === 0 && c + 1 >= channels;
-    const room = single ? pairHeight : pairHeight / 2;
-    const middle = Math.floor(c / 2) * pairHeight + (single ? room / 2 : room * (c % 2) + room / 2);
-    const yOf = (value: number): number => middle - (value / (loudest || 1)) * (room / 2 - 10);
+    const lane = laneOf(c + 1, channels, folded);
+    const room = lane.height * height;
+    const middle = lane.top * height + room / 2;
+    const yOf = (value: number): number => middle - (value / (loudest || 1)) * Math.max(1, room / 2 - 10);
     line(context, colours.line, 0, middle, width);
     context.strokeStyle = context.fillStyle =
       channels === 1 ? colours.mono : c % 2 === 0 ? colours.left : colours.right;

@@ -22,6 +22,10 @@ interface BenchState {
   keysShown: boolean;
   /** Heard in place of the repair while someone listens to what a match leaves over. */
   probe: Repair | null;
+  /** The channel that is heard by itself, to choose among them, and the one before it. */
+  soloed: { clipId: string; channel: number; before: number | null } | null;
+  /** Pairs of each clip's ribbon that are folded, where a person has folded or unfolded any. */
+  folded: Record<string, number[]>;
 }
 
 const initialState: BenchState = {
@@ -35,6 +39,8 @@ const initialState: BenchState = {
   when: 'after',
   keysShown: false,
   probe: null,
+  soloed: null,
+  folded: {},
 };
 
 export const benchSlice = createSlice({
@@ -45,6 +51,7 @@ export const benchSlice = createSlice({
       if (!state.drafts[payload.clipId]) state.seenKept[payload.clipId] = payload.kept;
       state.drafts[payload.clipId] = payload.repair;
       state.probe = null;
+      state.soloed = null;
     },
     draftSettled: (state, { payload }: PayloadAction<string>) => {
       delete state.drafts[payload];
@@ -69,14 +76,35 @@ export const benchSlice = createSlice({
     heardChosen: (state, { payload }: PayloadAction<Heard>) => {
       state.heard = payload;
       state.probe = null;
+      state.soloed = null;
     },
     leftoverProbed: (state, { payload }: PayloadAction<Repair | 'plain'>) => {
+      state.soloed = null;
       state.heard = 'difference';
       state.when = payload === 'plain' ? 'before' : 'after';
       state.probe = payload === 'plain' ? null : payload;
     },
     whenChosen: (state, { payload }: PayloadAction<When>) => {
       state.when = payload;
+      state.soloed = null;
+    },
+    channelSoloed: (
+      state,
+      { payload: { clipId, channel } }: PayloadAction<{ clipId: string; channel: number | null }>,
+    ) => {
+      const before = state.soloed?.clipId === clipId ? state.soloed : null;
+      state.probe = null;
+      state.soloed =
+        channel === null
+          ? null
+          : {
+              clipId,
+              channel,
+              before: before && before.channel !== channel ? before.channel : (before?.before ?? null),
+            };
+    },
+    pairsFolded: (state, { payload: { clipId, folded } }: PayloadAction<{ clipId: string; folded: number[] }>) => {
+      state.folded[clipId] = folded;
     },
     keysToggled: (state) => {
       state.keysShown = !state.keysShown;
@@ -95,5 +123,7 @@ export const {
   heardChosen,
   leftoverProbed,
   whenChosen,
+  channelSoloed,
+  pairsFolded,
   keysToggled,
 } = benchSlice.actions;

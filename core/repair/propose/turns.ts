@@ -19,6 +19,9 @@ const STAYS_OVER_FLOOR_DB = 5;
 // So far below the loud half of a talker's own speech lie breath, chairs and the end of a room's decay.
 const OPENS_UNDER_SPEECH_DB = 17;
 const STAYS_UNDER_SPEECH_DB = 20;
+// A word so much softer counts as well where nobody else could have left it there.
+const ALONE_OVER_BLEED_DB = 12;
+const SOFTER_ALONE_DB = 8;
 // A room falls by 60 dB in 0.8 s or sooner: this much in a step of 20 ms.
 const DECAY_A_STEP = 10 ** (-1.5 / 10);
 // A turn ends where its talker is so far below the last words: from there on it is the room.
@@ -90,7 +93,8 @@ function spokenBy(talker: number, { powers, floors, bleedDb }: Talkers): BlockSp
   const isOver = (t: number, overBleed: number, overFloor: number, underSpeech: number): boolean =>
     dbFromPower(own[t] / bleed[t]) > overBleed &&
     dbFromPower(own[t] / floors[talker]) > overFloor &&
-    dbFromPower(own[t] / speechPower) > -underSpeech;
+    dbFromPower(own[t] / speechPower) >
+      -underSpeech - (dbFromPower(own[t] / bleed[t]) > ALONE_OVER_BLEED_DB ? SOFTER_ALONE_DB : 0);
   const stays = (t: number): boolean => isOver(t, STAYS_OVER_BLEED_DB, STAYS_OVER_FLOOR_DB, STAYS_UNDER_SPEECH_DB);
   const spans: BlockSpan[] = [];
   for (let t = 0; t < own.length; t++) {

@@ -24,6 +24,8 @@ import { keysToggled } from '../../state/benchSlice.ts';
 import { ClipQueue } from './ClipQueue.tsx';
 import { EvidencePart } from './evidence/EvidencePart.tsx';
 import { ScreenKeys } from '../../frame/keys/ScreenKeys.tsx';
+import { HeardLine } from './HeardLine.tsx';
+import { hasMicrophones, Microphones } from './Microphones.tsx';
 import { ListenBar } from './ListenBar.tsx';
 import { RepairPanel } from './RepairPanel.tsx';
 import { RibbonView } from './RibbonView.tsx';
@@ -137,6 +139,8 @@ function Bench({ clip, queue, project, refetch }: BenchProps) {
           <Middle>
             <Looking>
               <BenchHead clip={clip} />
+              {hasMicrophones(clip) && <Microphones clip={clip} actions={actions} />}
+              <HeardLine clip={clip} repair={actions.repair} />
               <RibbonView
                 clipId={clip.id}
                 inspection={clip.inspection!}

@@ -1,7 +1,6 @@
 import { TriangleAlert } from 'lucide-react';
 import { Button as AriaButton, Radio, RadioGroup } from 'react-aria-components';
 import styled from 'styled-components';
-import { planSentence } from '@pocket-twin/core/repair/plan/planSentence.ts';
 import { repairNote } from '@pocket-twin/core/repair/plan/repairNote.ts';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
@@ -31,8 +30,6 @@ export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: Be
     <Panel aria-label="Repair">
       <Scrolling>
         <h2>Repair</h2>
-        {/* Said to who does not see it whenever it changes. */}
-        <Plan role="status">{planSentence(repair)}</Plan>
         <List
           aria-label="What to do with this clip"
           value={chosen?.id ?? null}
@@ -114,7 +111,6 @@ const Entry = styled(Radio)`
   @media (forced-colors: active) { &[data-selected] { border-color: Highlight; } }
   &[data-focus-visible] { outline: 2px solid var(--left); outline-offset: 1px; }
 `;
-const Plan = styled.p`font-weight: 600; font-size: 13.5px; line-height: 1.35;`;
 const Founds = styled.div`display: flex; flex-direction: column; gap: 1px; margin-top: -9px;`;
 const FoundButton = styled(AriaButton)`
   display: flex; align-items: center; justify-content: space-between; padding: 4px 9px; border-radius: 9px; cursor: pointer; border: 2px solid transparent; min-height: 29px; background: none; text-align: left;

@@ -1,4 +1,4 @@
-import { useEffect, useRef, type PointerEvent } from 'react';
+import { useEffect, useMemo, useRef, type PointerEvent } from 'react';
 import { VisuallyHidden } from 'react-aria';
 import styled from 'styled-components';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
@@ -10,9 +10,11 @@ import { Choice } from '../../parts/Choice.tsx';
 import { framesIn } from '@pocket-twin/core/time/spans.ts';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { RibbonCanvas } from '../../ribbon/RibbonCanvas.tsx';
+import { leastRibbonPixels } from '../../ribbon/lanes.ts';
+import { foldedAtFirst, LaneNames } from './LaneNames.tsx';
 import { ribbonWords } from './ribbonWords.ts';
 import { moved, whole, zoomed } from '../../ribbon/view.ts';
-import { heightScaleChosen, inTimeChosen, partFolded, viewChanged } from '../../state/benchSlice.ts';
+import { heightScaleChosen, inTimeChosen, pairsFolded, partFolded, viewChanged } from '../../state/benchSlice.ts';
 import { PlanBand } from './plan/PlanBand.tsx';
 import { PlanOverlay } from './plan/PlanOverlay.tsx';
 import { SectionBand } from './SectionBand.tsx';
@@ -20,8 +22,8 @@ import { useAppearanceKey } from './useAppearanceKey.ts';
 
 const WHEEL_ZOOM = 1.0015;
 const TICKS = 5;
-// A half-ribbon of less shows no speech.
-const LANE_PIXELS = 54;
+// Of more channels not all are in sight: there the wheel scrolls to them, and zooms with Ctrl or Command.
+const MOST_CHANNELS_IN_SIGHT = 4;
 
 interface RibbonViewProps {
   clipId: string;
@@ -42,6 +44,11 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
   const choose = (index: number | null): void => {
     dispatch(inTimeChosen(index));
     if (index !== null) dispatch(partFolded({ part: 'time', open: true }));
+  };
+  const chosenFolds = useAppSelector((state) => state.bench.folded[clipId]);
+  const folded = useMemo(() => chosenFolds ?? foldedAtFirst(inspection), [chosenFolds, inspection]);
+  const fold = (pairs: number[]): void => {
+    dispatch(pairsFolded({ clipId, folded: pairs }));
   };
   const area = useRef<HTMLDivElement>(null);
   const head = useRef<HTMLDivElement>(null);
@@ -72,6 +79,14 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
   useEffect(() => {
     const element = area.current!;
     const wheel = (event: WheelEvent): void => {
+      if (
+        channels > MOST_CHANNELS_IN_SIGHT &&
+        !event.ctrlKey &&
+        !event.metaKey &&
+        !event.shiftKey &&
+        event.deltaX === 0
+      )
+        return;
       event.preventDefault();
       const perPixel = framesIn(current.current) / element.clientWidth;
       const sideways = event.shiftKey ? event.deltaY : event.deltaX;
@@ -87,7 +102,7 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
     // React's own wheel listener is passive and could not keep the page from scrolling.
     element.addEventListener('wheel', wheel, { passive: false });
     return () => element.removeEventListener('wheel', wheel);
-  }, [clipId, dispatch, frames]);
+  }, [channels, clipId, dispatch, frames]);
 
   const drag = useRef<{ x: number; view: typeof view; far: boolean } | null>(null);
   const pointerDown = (event: PointerEvent): void => {
@@ -127,7 +142,7 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
       <SectionBand inspection={inspection} view={view} />
       <PlanBand repair={repair} view={view} chosen={chosen} onChoose={choose} />
       <Area
-        $channels={channels}
+        style={{ minHeight: leastRibbonPixels(channels, folded) }}
         ref={area}
         onPointerDown={pointerDown}
         onPointerMove={pointerMove}
@@ -139,6 +154,7 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
           channels={channels}
           view={view}
           scale={scale}
+          folded={folded}
           appearance={appearance}
         />
         <PlanOverlay
@@ -147,33 +163,12 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
           frames={frames}
           sampleRate={sampleRate}
           channels={channels}
+          folded={folded}
           chosen={chosen}
           onChoose={choose}
           onChange={onRepair}
         />
-        {channels === 2 && (
-          <>
-            <LaneName $top="8px" $colour="left">
-              Left
-            </LaneName>
-            <LaneName $top="calc(84% - 24px)" $colour="right-text">
-              Right
-            </LaneName>
-            <LaneName $top="calc(100% - 20px)" $colour="difference">
-              What differs
-            </LaneName>
-          </>
-        )}
-        {channels !== 2 &&
-          Array.from({ length: channels }, (_, c) => (
-            <LaneName
-              key={c}
-              $top={`calc(${(c / Math.max(2, channels + (channels % 2))) * 100}% + 4px)`}
-              $colour={channels === 1 ? 'mono' : c % 2 === 0 ? 'left' : 'right-text'}
-            >
-              {channels === 1 ? 'Mono' : `Channel ${c + 1}`}
-            </LaneName>
-          ))}
+        <LaneNames inspection={inspection} folded={folded} onFold={fold} />
         <Playhead ref={head} data-testid="playhead" />
       </Area>
       <Times className="numeric" aria-hidden="true">
@@ -195,6 +190,7 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
         <Span className="numeric" data-testid="span">
           {sayLength(framesIn(view) / sampleRate, framesIn(view))}
         </Span>
+        {channels > MOST_CHANNELS_IN_SIGHT && <Span>Ctrl and the wheel zoom</Span>}
         <SmallButtons>
           <Button kind="quiet" shortcut="zoom-out" aria-label="Zoom out" onPress={() => zoom(2)}>
             Out
@@ -222,13 +218,9 @@ function sayLength(seconds: number, frames: number): string {
 }
 
 /* Of many channels each keeps a height that can be read; what does not fit is scrolled to. */
-const Area = styled.div<{ $channels: number }>`
-  position: relative; height: max(clamp(190px, 37vh, 560px), ${({ $channels }) => ($channels > 4 ? $channels * LANE_PIXELS : 0)}px); background: var(--sheet); border: 1px solid var(--line); border-top: 0; overflow: hidden; touch-action: none; cursor: crosshair;
+const Area = styled.div`
+  position: relative; height: clamp(190px, 37vh, 560px); background: var(--sheet); border: 1px solid var(--line); border-top: 0; overflow: hidden; touch-action: none; cursor: crosshair;
   border-radius: 0 0 10px 10px;
-`;
-const LaneName = styled.span<{ $top: string; $colour: string }>`
-  position: absolute; left: 8px; top: ${({ $top }) => $top}; color: ${({ $colour }) => `var(--${$colour})`};
-  font-size: 12px; font-weight: 600; pointer-events: none; background: color-mix(in srgb, var(--sheet) 80%, transparent); padding: 0 4px; border-radius: 4px; line-height: 16px;
 `;
 const Playhead = styled.div`position: absolute; top: 0; bottom: 0; width: 1px; background: var(--ink); pointer-events: none;`;
 const Times = styled.div`display: flex; justify-content: space-between; font-size: 12px; color: var(--soft); padding: 4px 2px;`;

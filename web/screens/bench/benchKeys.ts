@@ -6,7 +6,15 @@ import type { Player } from '../../listen/player.ts';
 import { inBackground } from '../../parts/inBackground.ts';
 import type { ScreenKey } from '../../parts/keyNames.ts';
 import { moved, whole, zoomed } from '../../ribbon/view.ts';
-import { heardChosen, heightScaleChosen, keysToggled, viewChanged, whenChosen } from '../../state/benchSlice.ts';
+import { selectChannel } from '@pocket-twin/core/repair/plan/plans.ts';
+import {
+  channelSoloed,
+  heardChosen,
+  heightScaleChosen,
+  keysToggled,
+  viewChanged,
+  whenChosen,
+} from '../../state/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import type { BenchActions } from './benchActions.ts';
 import { FOUND_KEYS, foundPlans } from './foundPlans.ts';
@@ -38,8 +46,14 @@ export function useBenchKeys(clip: Clip, queue: BenchQueue, actions: BenchAction
   const when = useAppSelector((state) => state.bench.when);
   const scale = useAppSelector((state) => state.bench.heightScale);
   const view = useAppSelector((state) => state.bench.views[clip.id]);
+  const solo = useAppSelector(({ bench: { soloed } }) => (soloed?.clipId === clip.id ? soloed.channel : null));
   return useMemo(() => {
-    const { frames, sampleRate } = clip.inspection!.format;
+    const { frames, sampleRate, channels } = clip.inspection!.format;
+    const soloStep = (by: 1 | -1): void => {
+      const from = solo ?? (by > 0 ? 0 : channels + 1);
+      const channel = ((from - 1 + by + channels) % channels) + 1;
+      dispatch(channelSoloed({ clipId: clip.id, channel }));
+    };
     const shown = view ?? whole(frames);
     const length = shown.endFrame - shown.startFrame;
     const go = (by: number): void => {
@@ -69,6 +83,15 @@ export function useBenchKeys(clip: Clip, queue: BenchQueue, actions: BenchAction
       listen('back', 'ArrowLeft', 'Two seconds back', () => skip(-2), repeats),
       listen('on', 'ArrowRight', 'Two seconds on', () => skip(2), repeats),
       ...HEARD.map(({ id, key, does, heard }) => listen(id, key, does, () => dispatch(heardChosen(heard)))),
+      ...(channels > 1
+        ? [
+            listen('next-channel', 'c', 'Hear the next channel alone, at one loudness', () => soloStep(1)),
+            listen('channel-before', 'Shift c', 'Hear the channel before alone', () => soloStep(-1)),
+            repair('keep-channel', 'o', 'Only the channel that is heard alone', () => {
+              if (solo !== null) actions.tryRepair(selectChannel(solo, channels));
+            }),
+          ]
+        : []),
       listen('before-after', 'q', 'Before or after the repair', () =>
         dispatch(whenChosen(when === 'after' ? 'before' : 'after')),
       ),
@@ -112,5 +135,5 @@ export function useBenchKeys(clip: Clip, queue: BenchQueue, actions: BenchAction
       goTo('lineup', 'u', 'Up to the lineup', () => inBackground(navigate(`/projects/${clip.projectId}`))),
       goTo('keys', '?', 'Show these keys, and change them', () => dispatch(keysToggled())),
     ];
-  }, [actions, clip, queue, dispatch, navigate, player, scale, view, when]);
+  }, [actions, clip, queue, dispatch, navigate, player, scale, solo, view, when]);
 }

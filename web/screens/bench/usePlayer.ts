@@ -3,6 +3,7 @@ import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { inBackground } from '../../parts/inBackground.ts';
 import { useAppSelector } from '../../state/store.ts';
+import { soloPlan } from './soloPlan.ts';
 import { Player } from '../../listen/player.ts';
 
 const PREPARE_AFTER_MS = 300;
@@ -15,8 +16,10 @@ export function usePlayer(clip: Clip, repair: Repair): { player: Player; trouble
     () => new Player(clip.id, channels, frames, sampleRate, setTrouble),
     [clip.id, channels, frames, sampleRate],
   );
-  const { heard, when, probe } = useAppSelector((state) => state.bench);
-  const plan = JSON.stringify(probe?.inputChannels === channels ? probe : repair);
+  const { heard, when, probe, soloed } = useAppSelector((state) => state.bench);
+  const solo = soloed?.clipId === clip.id ? soloPlan(soloed.channel, clip.inspection!) : null;
+  const plan = JSON.stringify(solo ?? (probe?.inputChannels === channels ? probe : repair));
+  const isSolo = solo !== null;
   useEffect(() => {
     // After the clip is on the screen, and not for one that is only passed by.
     const timer = setTimeout(() => inBackground(player.prepare()), PREPARE_AFTER_MS);
@@ -25,7 +28,10 @@ export function usePlayer(clip: Clip, repair: Repair): { player: Player; trouble
       player.close();
     };
   }, [player]);
-  useEffect(() => player.hear(heard, when), [player, heard, when]);
+  useEffect(() => {
+    if (isSolo) player.hear('both', 'after');
+    else player.hear(heard, when);
+  }, [player, heard, when, isSolo]);
   useEffect(() => player.setRepair(JSON.parse(plan) as Repair), [player, plan]);
   return { player, trouble };
 }

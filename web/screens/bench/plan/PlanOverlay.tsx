@@ -6,6 +6,7 @@ import { sameRoute } from '@pocket-twin/core/repair/plan/timeline.ts';
 import { pass } from '@pocket-twin/core/repair/plan/plans.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { framesIn, type FrameSpan } from '@pocket-twin/core/time/spans.ts';
+import { laneOf } from '../../../ribbon/lanes.ts';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 
 interface PlanOverlayProps {
@@ -14,6 +15,8 @@ interface PlanOverlayProps {
   frames: number;
   sampleRate: number;
   channels: number;
+  /** Pairs of the ribbon that are folded. */
+  folded: readonly number[];
   /** The section or turn that is worked on. */
   chosen: number | null;
   onChoose: (index: number | null) => void;
@@ -24,8 +27,6 @@ interface PlanOverlayProps {
 const MOST_EDGES = 40;
 const NUDGE_SECONDS = 0.01;
 const FINE_NUDGE_SECONDS = 0.001;
-/** Of a stereo ribbon the sides have this much, the rest is what differs. */
-const SIDES_SHARE = 84;
 
 /** A boundary or an edge that can be dragged, nudged and taken away. */
 interface Edge {
@@ -119,13 +120,13 @@ function clamped(percent: number): number {
 }
 
 /** Where a channel's half of the ribbon lies, in percent. */
-function laneOf(channel: number, channels: number): { top: number; height: number } {
-  if (channels === 2) return { top: channel === 1 ? 0 : SIDES_SHARE / 2, height: SIDES_SHARE / 2 };
-  const lanes = Math.max(2, channels + (channels % 2));
-  return { top: ((channel - 1) / lanes) * 100, height: 100 / lanes };
+function laneInPercent(channel: number, { channels, folded }: PlanOverlayProps): { top: number; height: number } {
+  const { top, height } = laneOf(channel, channels, folded);
+  return { top: 100 * top, height: 100 * height };
 }
 
-function edgesOf({ repair, view, frames, channels, chosen, onChoose }: PlanOverlayProps): Edge[] {
+function edgesOf(props: PlanOverlayProps): Edge[] {
+  const { repair, view, frames, chosen, onChoose } = props;
   const { sections, turns } = repair;
   const boundaries = (sections?.list ?? []).slice(1).map(({ startFrame }, i): Edge => ({
     key: `section ${i + 1}`,
@@ -146,7 +147,7 @@ function edgesOf({ repair, view, frames, channels, chosen, onChoose }: PlanOverl
       key: `turn ${index} ${edge}`,
       frame: turn[edge],
       name: `${edge === 'startFrame' ? 'Start' : 'End'} of turn ${index + 1}, channel ${turn.channel}`,
-      ...laneOf(turn.channel, channels),
+      ...laneInPercent(turn.channel, props),
       chosen: chosen === index,
       choose: () => onChoose(index),
       move: (frame) => moveTurnEdge(repair, index, edge, frame, frames),
@@ -162,7 +163,8 @@ interface Shape {
 }
 
 /** What stands faint: a channel whose place another takes in a section, a microphone between its turns, with its fades as slopes. */
-function faintShapes({ repair, frames, channels }: PlanOverlayProps): Shape[] {
+function faintShapes(props: PlanOverlayProps): Shape[] {
+  const { repair, frames, channels } = props;
   const { sections, turns } = repair;
   const replaced = (sections?.list ?? []).flatMap(({ startFrame, endFrame, routes }, s) =>
     Array.from({ length: channels }, (_, i) => i + 1)
@@ -172,7 +174,7 @@ function faintShapes({ repair, frames, channels }: PlanOverlayProps): Shape[] {
           !sameRoute(routes[channel - 1] ?? [], pass(channel)),
       )
       .map((channel): Shape => {
-        const { top, height } = laneOf(channel, channels);
+        const { top, height } = laneInPercent(channel, props);
         return {
           key: `section ${s} ${channel}`,
           points: [
@@ -185,7 +187,7 @@ function faintShapes({ repair, frames, channels }: PlanOverlayProps): Shape[] {
       }),
   );
   const closed = (turns?.microphones ?? []).flatMap((microphone): Shape[] => {
-    const { top, height } = laneOf(microphone.channel, channels);
+    const { top, height } = laneInPercent(microphone.channel, props);
     const open = openSpans(turns!, microphone);
     const gaps = [...open, { startFrame: frames, endFrame: frames }].map((span, i) => ({
       from: i === 0 ? 0 : open[i - 1].endFrame,
