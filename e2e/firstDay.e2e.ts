@@ -178,11 +178,11 @@ test('a key is changed: a taken one is told and exchanged, it lasts, the screen 
   await dialog.getByText('F5 belongs to the browser or the system.').waitFor();
   await dialog.getByRole('button', { name: 'D: Hear the difference. Change' }).press('Enter');
   await page.keyboard.press('z');
-  await dialog.getByText('Z is “Undo” already.').waitFor();
+  await dialog.getByText('Z is “Undo what was tried, then what was kept” already.').waitFor();
   await expectNothingSerious(page);
   await page.keyboard.press('Enter');
   await dialog.getByRole('button', { name: 'Z: Hear the difference. Change' }).waitFor();
-  await dialog.getByRole('button', { name: 'D: Undo. Change' }).waitFor();
+  await dialog.getByRole('button', { name: 'D: Undo what was tried, then what was kept. Change' }).waitFor();
   await page.keyboard.press('Escape');
   await page.keyboard.press('z');
   await chosen.waitFor();

@@ -10,6 +10,8 @@ interface BenchState {
   /** The repair being tried on each clip, not yet kept; and what was kept when that began, for another window may keep something meanwhile. */
   drafts: Record<string, Repair>;
   seenKept: Record<string, Repair | null>;
+  /** How each draft came about, step by step: what was tried before, null where nothing was, and what was taken back. */
+  steps: Record<string, { past: (Repair | null)[]; future: Repair[]; at: number }>;
   /** The section or turn that is worked on; null where none is. */
   chosenInTime: number | null;
   /** What is unfolded of the plan. */
@@ -31,6 +33,7 @@ interface BenchState {
 const initialState: BenchState = {
   drafts: {},
   seenKept: {},
+  steps: {},
   chosenInTime: null,
   open: [],
   views: {},
@@ -43,19 +46,52 @@ const initialState: BenchState = {
   folded: {},
 };
 
+// Steps of a drag or of a held key come faster; two decisions do not.
+const ONE_STEP_MS = 600;
+
 export const benchSlice = createSlice({
   name: 'bench',
   initialState,
   reducers: {
-    repairTried: (state, { payload }: PayloadAction<{ clipId: string; repair: Repair; kept: Repair | null }>) => {
-      if (!state.drafts[payload.clipId]) state.seenKept[payload.clipId] = payload.kept;
-      state.drafts[payload.clipId] = payload.repair;
+    /** `at`: when, in ms. What follows soon, as while something is dragged, is one step with it. */
+    repairTried: (
+      state,
+      {
+        payload: { clipId, repair, kept, at },
+      }: PayloadAction<{ clipId: string; repair: Repair; kept: Repair | null; at: number }>,
+    ) => {
+      if (!state.drafts[clipId]) state.seenKept[clipId] = kept;
+      const steps = (state.steps[clipId] ??= { past: [], future: [], at: -Infinity });
+      if (at - steps.at > ONE_STEP_MS) steps.past.push(state.drafts[clipId] ?? null);
+      steps.future = [];
+      steps.at = at;
+      state.drafts[clipId] = repair;
       state.probe = null;
       state.soloed = null;
     },
     draftSettled: (state, { payload }: PayloadAction<string>) => {
       delete state.drafts[payload];
       delete state.seenKept[payload];
+      delete state.steps[payload];
+    },
+    /** The last thing that was tried is taken back. */
+    draftUndone: (state, { payload: clipId }: PayloadAction<string>) => {
+      const steps = state.steps[clipId];
+      const draft = state.drafts[clipId];
+      if (!steps || !draft || steps.past.length === 0) return;
+      const before = steps.past.pop()!;
+      steps.future.push(draft);
+      steps.at = -Infinity;
+      if (before) state.drafts[clipId] = before;
+      else delete state.drafts[clipId];
+    },
+    draftRedone: (state, { payload: { clipId, kept } }: PayloadAction<{ clipId: string; kept: Repair | null }>) => {
+      const steps = state.steps[clipId];
+      const next = steps?.future.pop();
+      if (!next) return;
+      steps.past.push(state.drafts[clipId] ?? null);
+      if (!state.drafts[clipId]) state.seenKept[clipId] = kept;
+      state.drafts[clipId] = next;
     },
     /** Told that another window has kept something, a person may still want their own. */
     keptSeen: (state, { payload }: PayloadAction<{ clipId: string; kept: Repair | null }>) => {
@@ -118,6 +154,8 @@ export const {
   inTimeChosen,
   partFolded,
   draftSettled,
+  draftUndone,
+  draftRedone,
   viewChanged,
   heightScaleChosen,
   heardChosen,

@@ -105,6 +105,8 @@ test('a turn is handed over, cut, taken away, and its edges stop at its neighbou
   expect(withMicrophones(TALK, { closedDb: null }).turns!.microphones.every(({ closedDb }) => closedDb === null)).toBe(
     true,
   );
+  const [first, second] = withMicrophones(TALK, { leadFrames: 77 }, 2).turns!.microphones;
+  expect([first.leadFrames, second.leadFrames]).toEqual([TALK.turns!.microphones[0].leadFrames, 77]);
 });
 
 test('a plan is one sentence, and each part of it says what it holds while it is folded', () => {

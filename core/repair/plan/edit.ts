@@ -232,9 +232,21 @@ export function giveTurn(repair: Repair, index: number, channel: number): Repair
   ]);
 }
 
-export function withMicrophones(repair: Repair, change: Partial<Omit<Microphone, 'channel'>>): Repair {
+export function withMicrophones(
+  repair: Repair,
+  change: Partial<Omit<Microphone, 'channel'>>,
+  channel: number | null = null,
+): Repair {
   const { microphones } = repair.turns!;
-  return { ...repair, turns: { ...repair.turns!, microphones: microphones.map((one) => ({ ...one, ...change })) } };
+  return {
+    ...repair,
+    turns: {
+      ...repair.turns!,
+      microphones: microphones.map((one) =>
+        channel === null || one.channel === channel ? { ...one, ...change } : one,
+      ),
+    },
+  };
 }
 
 function withTurns(repair: Repair, list: Turn[]): Repair {

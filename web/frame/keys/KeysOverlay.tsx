@@ -169,7 +169,7 @@ const Groups = styled.div`
   @media (max-width: 700px) { grid-template-columns: 1fr; }
   h3 { font-size: 14px; margin-bottom: 6px; }
   li { display: grid; grid-template-columns: 92px 1fr; gap: 2px 10px; padding: 2px 0; align-items: baseline; color: var(--soft); }
-  kbd { justify-self: start; padding: 1px 6px; font-size: 12px; color: var(--ink); }
+  kbd { justify-self: start; padding: 1px 6px; font: inherit; font-size: 12px; color: var(--soft); border: 1px dashed var(--line); border-radius: 5px; }
 `;
 const KeyButton = styled(AriaButton)`
   justify-self: start; border: 1px solid var(--line); border-radius: 5px; padding: 1px 6px; font-size: 12px; min-width: 26px; background: none; cursor: pointer; color: var(--ink);
@@ -179,5 +179,5 @@ const KeyButton = styled(AriaButton)`
 const Back = styled(AriaButton)`
   margin-left: 8px; border: 0; background: none; padding: 0; font-size: 12px; text-decoration: underline; text-underline-offset: 3px; cursor: pointer; color: var(--ink); white-space: nowrap;
 `;
-const Told = styled.div`grid-column: 1 / -1; display: flex; flex-wrap: wrap; align-items: center; gap: 6px 10px; color: var(--ink); padding: 4px 0 8px; font-weight: 600;`;
+const Told = styled.div`grid-column: 1 / -1; display: flex; flex-wrap: wrap; align-items: center; gap: 6px 10px; color: var(--ink); padding: 2px 0 6px; font-weight: 600; button { min-height: 28px; padding: 2px 8px; font-size: 13px; }`;
 const Foot = styled.div`display: flex; align-items: center; gap: 10px; p { color: var(--soft); font-size: 13px; }`;

@@ -123,11 +123,11 @@ function Bench({ clip, queue, project, refetch }: BenchProps) {
           <Soft role="status">
             {actions.isKept ? 'Repair kept' : clip.repair ? 'Something else is kept' : 'No repair kept yet'}
           </Soft>
-          <Button shortcut="undo" isDisabled={!clip.canUndo} onPress={actions.undo}>
+          <Button shortcut="undo" isDisabled={!actions.canUndo} onPress={actions.undo}>
             <Undo2 size={15} aria-hidden="true" />
             Undo
           </Button>
-          <Button aria-label="Redo" isDisabled={!clip.canRedo} onPress={actions.redo}>
+          <Button aria-label="Redo" isDisabled={!actions.canRedo} onPress={actions.redo}>
             <Redo2 size={15} aria-hidden="true" />
           </Button>
           <Button kind="quiet" aria-label="Keys" shortcut="keys" onPress={() => dispatch(keysToggled())}>

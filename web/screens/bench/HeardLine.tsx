@@ -38,6 +38,6 @@ export function HeardLine({ clip, repair }: { clip: Clip; repair: Repair }) {
 }
 
 const Line = styled.div`
-  display: flex; flex-wrap: wrap; justify-content: space-between; gap: 2px 24px; align-items: baseline; font-size: 13px; color: var(--soft); min-height: 20px; margin-bottom: -8px;
+  display: flex; flex-wrap: wrap; justify-content: space-between; gap: 2px 24px; align-items: baseline; font-size: 13px; color: var(--soft); flex: none; margin-bottom: -8px;
 `;
 const Plan = styled.p`font-weight: 600; font-size: 14px; color: var(--ink); min-width: 0;`;

@@ -46,7 +46,7 @@ export function Microphones({ clip, actions }: { clip: Clip; actions: BenchActio
               onPress={() => hear(soloed?.channel === channel ? null : channel)}
               {...{ [OWN_KEY]: '' }}
             >
-              {label(channel)}
+              {channels > 2 ? channel : label(channel)}
               {(name || remark) && <small>{[name, remark].filter(Boolean).join(' · ')}</small>}
             </Chip>
           );
@@ -92,7 +92,7 @@ export function Microphones({ clip, actions }: { clip: Clip; actions: BenchActio
   );
 }
 
-const Part = styled.section`display: flex; flex-wrap: wrap; gap: 6px 12px; align-items: center; font-size: 13px;`;
+const Part = styled.section`flex: none; display: flex; flex-wrap: wrap; gap: 6px 12px; align-items: center; font-size: 13px;`;
 const Title = styled.h2`font-size: 13px; display: flex; gap: 8px; align-items: center;`;
 const Chips = styled.div`display: flex; flex-wrap: wrap; gap: 4px;`;
 const Chip = styled(AriaButton)`

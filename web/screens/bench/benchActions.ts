@@ -19,7 +19,7 @@ import {
   useWriteMutation,
 } from '../../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
-import { draftSettled, inTimeChosen, keptSeen, repairTried } from '../../state/benchSlice.ts';
+import { draftRedone, draftSettled, draftUndone, inTimeChosen, keptSeen, repairTried } from '../../state/benchSlice.ts';
 import { repairChoices, startingRepair } from './repairChoices.ts';
 import type { BenchQueue } from './useBenchQueue.ts';
 
@@ -46,6 +46,9 @@ export interface BenchActions {
   isFinding: boolean;
   /** What was said of what was found last. */
   notes: string[];
+  canUndo: boolean;
+  canRedo: boolean;
+  /** Takes back what was tried last; with nothing tried, what was kept last. */
   undo: () => void;
   redo: () => void;
   /** Writes what is chosen and seen, keeping it in the same step. */
@@ -73,6 +76,9 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
     setTrouble(null);
     setNotes([]);
   }, [clip.id]);
+  const steps = useAppSelector((state) => state.bench.steps[clip.id]);
+  const canUndoDraft = draft !== undefined && (steps?.past.length ?? 0) > 0;
+  const canRedoDraft = (steps?.future.length ?? 0) > 0;
   const seen = useAppSelector((state) => state.bench.seenKept[clip.id]);
   const settle = useCallback(
     (work: Promise<unknown>) => {
@@ -89,7 +95,7 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
     [clip.id, clip.repair, dispatch],
   );
   const tryRepair = (tried: Repair): void => {
-    dispatch(repairTried({ clipId: clip.id, repair: tried, kept: clip.repair }));
+    dispatch(repairTried({ clipId: clip.id, repair: tried, kept: clip.repair, at: performance.now() }));
   };
   const find = async (finds: Finds): Promise<void> => {
     setTrouble(null);
@@ -162,11 +168,16 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
       tryRepair(tried);
     },
     find: (finds) => inBackground(find(finds)),
+    canUndo: canUndoDraft || clip.canUndo,
+    canRedo: canRedoDraft || clip.canRedo,
     undo: () => {
-      if (clip.canUndo) settle(undoRepair(clip.id).unwrap());
+      setNotes([]);
+      if (canUndoDraft) dispatch(draftUndone(clip.id));
+      else if (clip.canUndo) settle(undoRepair(clip.id).unwrap());
     },
     redo: () => {
-      if (clip.canRedo) settle(redoRepair(clip.id).unwrap());
+      if (canRedoDraft) dispatch(draftRedone({ clipId: clip.id, kept: clip.repair }));
+      else if (clip.canRedo) settle(redoRepair(clip.id).unwrap());
     },
   };
 }

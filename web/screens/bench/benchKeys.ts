@@ -125,7 +125,7 @@ export function useBenchKeys(clip: Clip, queue: BenchQueue, actions: BenchAction
         { fixed: 'Enter does what the main button says.' },
       ),
       repair('write', 'w', 'Keep what is chosen and write it', actions.write),
-      repair('undo', 'z', 'Undo', actions.undo, { withCtrl: 'z' }),
+      repair('undo', 'z', 'Undo what was tried, then what was kept', actions.undo, { withCtrl: 'z' }),
       repair('redo', 'Shift z', 'Redo', actions.redo, { withCtrl: 'Shift z' }),
       listen('start', 'Home', 'To the start of the clip', () => player.seek(0)),
       listen('end', 'End', 'To its end', () => player.seek(frames - 1)),

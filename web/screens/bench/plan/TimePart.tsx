@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { Scissors, Trash2 } from 'lucide-react';
 import styled from 'styled-components';
 import { capital } from '@pocket-twin/core/diagnose/channelName.ts';
@@ -26,6 +27,8 @@ import { Button } from '../../../parts/Button.tsx';
 import { Choice } from '../../../parts/Choice.tsx';
 import { Pick } from '../../../parts/Field.tsx';
 import { NumberInput } from '../../../parts/NumberInput.tsx';
+
+const EVERY = 'every';
 
 interface TimePartProps {
   clip: Clip;
@@ -172,7 +175,9 @@ function SectionsPart(props: TimePartProps) {
 function TurnsPart({ clip, repair, player, chosen, onChoose, onChange }: TimePartProps) {
   const { sampleRate, frames, channels } = clip.inspection!.format;
   const turns = repair.turns!;
-  const [microphone] = turns.microphones;
+  const [only, setOnly] = useState<number | null>(null);
+  const microphone = turns.microphones.find(({ channel }) => channel === only) ?? turns.microphones[0];
+  const set = (change: Parameters<typeof withMicrophones>[1]): void => onChange(withMicrophones(repair, change, only));
   const index = chosen === null || turns.list.length === 0 ? null : Math.min(chosen, turns.list.length - 1);
   const turn = index === null ? null : turns.list[index];
   const seconds = (frame: number): number => Math.round((frame / sampleRate) * 1000) / 1000;
@@ -186,7 +191,7 @@ function TurnsPart({ clip, repair, player, chosen, onChoose, onChange }: TimePar
       min={0}
       max={5000}
       decimals={0}
-      onChange={(value) => onChange(withMicrophones(repair, { [key]: framesOfMs(value) }))}
+      onChange={(value) => set({ [key]: framesOfMs(value) })}
     />
   );
   const at = Math.round(player.state.frame);
@@ -206,6 +211,20 @@ function TurnsPart({ clip, repair, player, chosen, onChoose, onChange }: TimePar
           { value: 'separate', label: 'Files', title: 'A file a microphone, in step' },
         ]}
       />
+      <Choice
+        label="For which microphone"
+        small
+        value={only === null ? EVERY : String(only)}
+        onChange={(value) => setOnly(value === EVERY ? null : Number(value))}
+        options={[
+          { value: EVERY, label: 'Every one', title: 'Set every microphone alike' },
+          ...turns.microphones.map(({ channel }) => ({
+            value: String(channel),
+            label: String(channel),
+            title: `Set the microphone on channel ${channel}`,
+          })),
+        ]}
+      />
       <NumberInput
         label="Closes to"
         unit="dB"
@@ -213,7 +232,7 @@ function TurnsPart({ clip, repair, player, chosen, onChoose, onChange }: TimePar
         step={1}
         min={-60}
         max={0}
-        onChange={(closedDb) => onChange(withMicrophones(repair, { closedDb: closedDb <= -60 ? null : closedDb }))}
+        onChange={(closedDb) => set({ closedDb: closedDb <= -60 ? null : closedDb })}
       />
       {ms('fadeInFrames', 'Opens over')}
       {ms('fadeOutFrames', 'Closes over')}
