@@ -1,3 +1,5 @@
+import { TapSlider } from '../../kernels/tapSlider.ts';
+
 const HALF_TAPS = 32;
 const KAISER_BETA = 10;
 
@@ -10,8 +12,7 @@ export class ShiftLine {
   /** The smallest delay the interpolation can make. */
   static readonly leastFractionalDelay = HALF_TAPS;
 
-  private readonly whole: number;
-  private readonly taps: Float64Array | null;
+  private readonly interpolation: TapSlider | null;
   /** The samples before the next ones, as many as the delay reaches back. */
   private readonly history: Float64Array;
   private reach = new Float64Array(0);
@@ -19,9 +20,9 @@ export class ShiftLine {
   /** @param delaySamples 0 or more; at least `leastFractionalDelay` when it has a fraction */
   constructor(delaySamples: number) {
     const fraction = delaySamples - Math.floor(delaySamples);
-    this.taps = fraction === 0 ? null : interpolationTaps(fraction);
-    this.whole = Math.floor(delaySamples) - (this.taps ? HALF_TAPS - 1 : 0);
-    this.history = new Float64Array(this.whole + (this.taps ? 2 * HALF_TAPS - 1 : 0));
+    this.interpolation = fraction === 0 ? null : new TapSlider(interpolationTaps(fraction).reverse());
+    const whole = Math.floor(delaySamples) - (this.interpolation ? HALF_TAPS - 1 : 0);
+    this.history = new Float64Array(whole + (this.interpolation ? 2 * HALF_TAPS - 1 : 0));
   }
 
   /** How many of the samples it was given still count. */
@@ -36,21 +37,15 @@ export class ShiftLine {
 
   /** Takes the next samples and gives the delayed ones. */
   process(samples: Float32Array | Float64Array, delayed: Float64Array, frames: number): void {
-    const { history, taps, whole } = this;
+    const { history, interpolation } = this;
     const { length } = history;
     if (this.reach.length < length + frames) this.reach = new Float64Array(length + frames);
     const { reach } = this;
     reach.set(history);
     reach.set(samples.length === frames ? samples : samples.subarray(0, frames), length);
-    if (!taps) delayed.set(reach.subarray(0, frames));
-    else {
-      for (let i = 0; i < frames; i++) {
-        const newest = length + i - whole;
-        let sum = 0;
-        for (let k = 0; k < taps.length; k++) sum += taps[k] * reach[newest - k];
-        delayed[i] = sum;
-      }
-    }
+    // What is `whole` frames and the filter's own reach old stands first.
+    if (interpolation) interpolation.slide(reach, delayed, frames);
+    else delayed.set(reach.subarray(0, frames));
     history.set(reach.subarray(frames, frames + length));
   }
 }
