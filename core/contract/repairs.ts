@@ -1,6 +1,6 @@
 import { SuggestionUsed, UseSuggestion } from '../schema/batch.ts';
 import { Clip, KeepRepair } from '../schema/clip.ts';
-import { Forecast } from '../schema/forecast.ts';
+import { Forecast, ForecastWanted } from '../schema/forecast.ts';
 import { Found, LineUp, LineUpWanted, ProposalWanted } from '../schema/proposal.ts';
 import { endpoint } from './endpoint.ts';
 
@@ -27,8 +27,8 @@ export const repairs = {
   forecast: endpoint({
     method: 'post',
     path: '/clips/:clipId/forecast',
-    summary: 'The levels of what a repair would write',
-    body: KeepRepair,
+    summary: 'The levels of what a repair would write; quick: of a long clip an estimate',
+    body: ForecastWanted,
     answer: Forecast,
   }),
   propose: endpoint({

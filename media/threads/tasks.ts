@@ -56,7 +56,8 @@ export const tasks = {
   write: writeRepair,
   measurePart: measureLaterPart,
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),
-  forecast: (input: { source: PcmLocation; repair: Repair }) => forecastRepair(input.source, input.repair),
+  forecast: (input: { source: PcmLocation; repair: Repair; quick: boolean }) =>
+    forecastRepair(input.source, input.repair, input.quick),
 };
 
 export type Tasks = typeof tasks;

@@ -42,10 +42,10 @@ export function repairRoutes(context: HttpContext): Router {
     return one(id);
   });
 
-  answer(routes, CONTRACT.forecast, async ({ params, body: { repair } }) => {
+  answer(routes, CONTRACT.forecast, async ({ params, body: { repair, quick } }) => {
     const { row, pcm } = await findReadable(params.clipId);
     ensureFits(repair, row.fileName, pcm);
-    return inThread('forecast', { source: pcm, repair });
+    return inThread('forecast', { source: pcm, repair, quick });
   });
 
   answer(routes, CONTRACT.propose, async ({ params, body: { base, finds } }) => {

@@ -1,20 +1,18 @@
+import { useEffect, useState } from 'react';
 import styled from 'styled-components';
-import { exactPlan } from '@pocket-twin/core/repair/plan/exactPlan.ts';
+import { steadyLevels } from '@pocket-twin/core/repair/plan/steadyLevels.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
-import type { Forecast } from '@pocket-twin/core/schema/forecast.ts';
+import type { Levels } from '@pocket-twin/core/schema/forecast.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
 import { useForecastQuery } from '../../state/api.ts';
 
-interface Levels {
-  loudnessLufs: number | null;
-  truePeakDbtp: number | null;
-}
-
 /** Levels of the clip as it is and as the repair makes it. */
 export function Numbers({ clip, repair }: { clip: Clip; repair: Repair }) {
   const before: Levels[] = clip.inspection!.channels;
-  const after = useAfter(clip, repair);
+  const forecast = useAfter(clip, repair);
+  const after = forecast?.levels;
+  const near = forecast?.isEstimate ? '≈ ' : '';
   const outputs = repair.outputs.flatMap(({ routes }) => routes);
   const names = nameRows(before.length, outputs.length);
   const rows = names.map((name, i) => ({ name, before: before[i], after: after?.[i], gone: i >= outputs.length }));
@@ -39,35 +37,61 @@ export function Numbers({ clip, repair }: { clip: Clip; repair: Repair }) {
           <tr key={row.name}>
             <th scope="row">{row.name}, LUFS</th>
             <td>{row.before ? sayNumber(row.before.loudnessLufs) : '–'}</td>
-            <td>{row.gone ? 'none' : row.after ? sayNumber(row.after.loudnessLufs) : '…'}</td>
+            <td>{row.gone ? 'none' : row.after ? near + sayNumber(row.after.loudnessLufs) : '…'}</td>
           </tr>
         ))}
         {before.length === 2 && (
           <tr>
             <th scope="row">Balance, LU</th>
             <td>{balance(before)}</td>
-            <td>{!after ? '…' : stereoAfter ? balance(after) : '–'}</td>
+            <td>{!after ? '…' : stereoAfter ? near + balance(after) : '–'}</td>
           </tr>
         )}
         <tr>
           <th scope="row">True peak, dBTP</th>
           <td>{sayNumber(peak(before))}</td>
-          <td>{after ? sayNumber(peak(after)) : '…'}</td>
+          <td>{after ? near + sayNumber(peak(after)) : '…'}</td>
         </tr>
       </tbody>
     </Table>
   );
 }
 
-/** A plan that only moves channels takes its numbers along; any other is measured on the server. */
-function useAfter(clip: Clip, repair: Repair): Levels[] | undefined {
-  const exact = exactPlan(repair);
-  const { currentData } = useForecastQuery({ clipId: clip.id, repair }, { skip: exact !== null });
-  const measured: Forecast | undefined = currentData;
-  const silent: Levels = { loudnessLufs: null, truePeakDbtp: null };
-  return exact
-    ? exact.flat().map(({ input }) => (input === null ? silent : clip.inspection!.channels[input]))
-    : measured?.channels;
+// While a knob is turned nothing is asked for; the whole of a long clip only once it is left.
+const QUICK_AFTER_MS = 120;
+const WHOLE_AFTER_MS = 1500;
+
+interface After {
+  levels: Levels[];
+  isEstimate: boolean;
+}
+
+/** Channels at steady gains take their numbers along; any other plan is measured on the server: of a long clip an estimate first. */
+function useAfter(clip: Clip, repair: Repair): After | undefined {
+  const steady = steadyLevels(repair, clip.inspection!.channels);
+  const quickly = useLater(repair, QUICK_AFTER_MS);
+  const wholly = useLater(repair, WHOLE_AFTER_MS);
+  const quick = useForecastQuery(
+    { clipId: clip.id, repair: quickly, quick: true },
+    { skip: steady !== null || quickly !== repair },
+  ).currentData;
+  const whole = useForecastQuery(
+    { clipId: clip.id, repair: wholly, quick: false },
+    { skip: steady !== null || wholly !== repair || !quick?.isEstimate },
+  ).currentData;
+  if (steady) return { levels: steady, isEstimate: false };
+  const measured = whole ?? quick;
+  return measured && { levels: measured.channels, isEstimate: measured.isEstimate };
+}
+
+/** The value, once it has stayed for so long. */
+function useLater<Value>(value: Value, afterMs: number): Value {
+  const [later, setLater] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setLater(value), afterMs);
+    return () => clearTimeout(timer);
+  }, [value, afterMs]);
+  return later;
 }
 
 function nameRows(before: number, after: number): string[] {
