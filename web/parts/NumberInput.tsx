@@ -1,4 +1,6 @@
 import { Minus, Plus } from 'lucide-react';
+import { useRef } from 'react';
+import { useMove } from 'react-aria';
 import { Button, Group, Input, Label, NumberField } from 'react-aria-components';
 import styled from 'styled-components';
 
@@ -16,7 +18,10 @@ interface NumberInputProps {
   hideLabel?: boolean;
 }
 
-/** A number with its unit: typed, stepped by arrow keys or its two buttons. */
+// So far a pointer goes for one step.
+const PIXELS_A_STEP = 4;
+
+/** A number with its unit: typed, stepped by arrow keys or its two buttons, dragged sideways by its unit. */
 export function NumberInput({
   label,
   unit,
@@ -28,6 +33,19 @@ export function NumberInput({
   onChange,
   hideLabel,
 }: NumberInputProps) {
+  const dragged = useRef({ from: value, pixels: 0 });
+  const { moveProps } = useMove({
+    onMoveStart: () => {
+      dragged.current = { from: value, pixels: 0 };
+    },
+    onMove: ({ deltaX }) => {
+      const drag = dragged.current;
+      drag.pixels += deltaX;
+      const next = drag.from + step * Math.round(drag.pixels / PIXELS_A_STEP);
+      const within = Math.round(Math.max(min, Math.min(max, next)) * 10 ** decimals) / 10 ** decimals;
+      if (within !== value) onChange(within);
+    },
+  });
   return (
     <Box
       aria-label={hideLabel ? `${label}, ${unit}` : undefined}
@@ -46,7 +64,9 @@ export function NumberInput({
           <Minus size={12} aria-hidden="true" />
         </Button>
         <Input className="numeric" />
-        <Unit>{unit}</Unit>
+        <Unit {...moveProps} title="Drag sideways to change">
+          {unit}
+        </Unit>
         <Button slot="increment" aria-label={`More: ${label}`}>
           <Plus size={12} aria-hidden="true" />
         </Button>
@@ -64,4 +84,4 @@ const Line = styled(Group)`
   input { width: 58px; padding: 4px 2px 4px 6px; border: 0; background: none; text-align: right; font-size: 12.5px; outline: none; }
   button { border: 0; background: none; padding: 6px; cursor: pointer; color: var(--soft); display: grid; &[data-hovered] { color: var(--ink); } &[data-disabled] { opacity: 0.35; } }
 `;
-const Unit = styled.span`color: var(--soft); font-size: 11.5px; padding-left: 4px;`;
+const Unit = styled.span`color: var(--soft); font-size: 11.5px; padding: 4px 0 4px 4px; cursor: ew-resize; touch-action: none; user-select: none;`;

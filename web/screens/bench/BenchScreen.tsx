@@ -1,5 +1,5 @@
 import { Redo2, Undo2 } from 'lucide-react';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { Link } from 'react-aria-components';
 import { useParams } from 'react-router';
 import styled from 'styled-components';
@@ -17,13 +17,14 @@ import { TopBar } from '../../frame/TopBar.tsx';
 import { useFocusHome } from '../../parts/useFocusHome.ts';
 import { useTitle } from '../../parts/useTitle.ts';
 import { lineMadeCurrent } from '../../state/lineupSlice.ts';
-import { useBenchActions } from './benchActions.ts';
+import { useBenchActions, type BenchActions } from './benchActions.ts';
 import { BenchHead } from './BenchHead.tsx';
 import { KEYS_ELSEWHERE, useBenchKeys } from './benchKeys.ts';
 import { keysToggled } from '../../state/benchSlice.ts';
 import { ClipQueue } from './ClipQueue.tsx';
 import { EvidencePart } from './evidence/EvidencePart.tsx';
 import { ScreenKeys } from '../../frame/keys/ScreenKeys.tsx';
+import { foundPlans } from './foundPlans.ts';
 import { HeardLine } from './HeardLine.tsx';
 import { hasMicrophones, Microphones } from './Microphones.tsx';
 import { ListenBar } from './ListenBar.tsx';
@@ -103,6 +104,7 @@ interface BenchProps {
 function Bench({ clip, queue, project, refetch }: BenchProps) {
   const actions = useBenchActions(clip, queue, refetch);
   usePrefetchedNeighbours(queue.order, clip.id);
+  useFoundAtFirst(clip, actions);
   const { player, trouble } = usePlayer(clip, actions.repair);
   const keysShown = useAppSelector((state) => state.bench.keysShown);
   const dispatch = useAppDispatch();
@@ -159,6 +161,20 @@ function Bench({ clip, queue, project, refetch }: BenchProps) {
       </Screen>
     </ScreenKeys>
   );
+}
+
+/** A clip that changes part-way comes with its sections filled in, where nothing has been decided about it. */
+function useFoundAtFirst(clip: Clip, { find }: BenchActions): void {
+  const isUntouched = useAppSelector((state) => !state.bench.drafts[clip.id] && !state.bench.steps[clip.id]);
+  const finds =
+    clip.repair === null && !clip.canRedo && isUntouched
+      ? foundPlans(clip).find(({ suggested }) => suggested)?.finds
+      : undefined;
+  const wanted = useRef(finds);
+  useEffect(() => {
+    if (wanted.current) find(wanted.current);
+    wanted.current = undefined;
+  }, [find]);
 }
 
 /** The next clips are fetched while this one is looked at. */
