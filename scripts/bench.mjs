@@ -5,7 +5,19 @@ import { ensureDebianPackages } from './setup/debianPackages.mjs';
 import { ensureNpmPackages } from './setup/npmPackages.mjs';
 import { runScript, SetupProblem } from './setup/setupProblem.mjs';
 
-const BENCHES = ['fill', 'turns', 'forecast', 'talk', 'inspect', 'verdicts', 'shoot', 'page', 'terminal', 'hold', 'hostile'];
+const BENCHES = [
+  'fill',
+  'turns',
+  'forecast',
+  'talk',
+  'inspect',
+  'verdicts',
+  'shoot',
+  'page',
+  'terminal',
+  'hold',
+  'hostile',
+];
 
 await runScript(() => {
   ensureDebianPackages(['postgresql', 'ffmpeg', 'chromium']);

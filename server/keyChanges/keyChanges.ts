@@ -1,6 +1,6 @@
 import { DataTypes, Model } from 'sequelize';
 import type { InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
-import { KeyChanges } from '@pocket-twin/core/schema/keyChanges.ts';
+import type { KeyChanges } from '@pocket-twin/core/schema/keyChanges.ts';
 
 /** Which keys the person who works here has changed on a screen: a row a screen. */
 export class KeyChangesRow extends Model<InferAttributes<KeyChangesRow>, InferCreationAttributes<KeyChangesRow>> {

@@ -16,7 +16,7 @@ export const DIFFERENCE_SHARE = 0.16;
 const OPEN_PAIR_PIXELS = 108;
 const FOLDED_PAIR_PIXELS = 24;
 
-export function pairCount(channels: number): number {
+function pairCount(channels: number): number {
   return Math.ceil(channels / 2);
 }
 

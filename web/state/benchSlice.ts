@@ -12,6 +12,8 @@ interface BenchState {
   seenKept: Record<string, Repair | null>;
   /** How each draft came about, step by step: what was tried before, null where nothing was, and what was taken back. */
   steps: Record<string, { past: (Repair | null)[]; future: Repair[]; at: number }>;
+  /** Where something was found on each clip, in frames: what is dragged there stays there. */
+  found: Record<string, number[]>;
   /** The section or turn that is worked on; null where none is. */
   chosenInTime: number | null;
   /** What is unfolded of the plan. */
@@ -34,6 +36,7 @@ const initialState: BenchState = {
   drafts: {},
   seenKept: {},
   steps: {},
+  found: {},
   chosenInTime: null,
   open: [],
   views: {},
@@ -97,6 +100,9 @@ export const benchSlice = createSlice({
     keptSeen: (state, { payload }: PayloadAction<{ clipId: string; kept: Repair | null }>) => {
       state.seenKept[payload.clipId] = payload.kept;
     },
+    placesFound: (state, { payload: { clipId, frames } }: PayloadAction<{ clipId: string; frames: number[] }>) => {
+      state.found[clipId] = frames;
+    },
     inTimeChosen: (state, { payload }: PayloadAction<number | null>) => {
       state.chosenInTime = payload;
     },
@@ -152,6 +158,7 @@ export const {
   repairTried,
   keptSeen,
   inTimeChosen,
+  placesFound,
   partFolded,
   draftSettled,
   draftUndone,

@@ -22,8 +22,8 @@ export function changeKey(ours: ScreenKey[], changes: Record<string, string>, id
   const given = asChanges(ours, { ...changes, [id]: key });
   if (!by) return { kind: 'changed', changes: given };
   const mine = now.find((other) => other.id === id)!.key;
-  const { [by.id]: _gone, ...rest } = given;
-  return { kind: 'taken', by, exchanged: asChanges(ours, mine === '' ? rest : { ...given, [by.id]: mine }) };
+  const others = Object.fromEntries(Object.entries(given).filter(([other]) => other !== by.id));
+  return { kind: 'taken', by, exchanged: asChanges(ours, mine === '' ? others : { ...given, [by.id]: mine }) };
 }
 
 /** A key that is ours again is no change. */

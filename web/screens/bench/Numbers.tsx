@@ -1,10 +1,10 @@
-import { useEffect, useState } from 'react';
 import styled from 'styled-components';
 import { steadyLevels } from '@pocket-twin/core/repair/plan/steadyLevels.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Levels } from '@pocket-twin/core/schema/forecast.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import { useLater } from '../../parts/useLater.ts';
 import { useForecastQuery } from '../../state/api.ts';
 
 /** Levels of the clip as it is and as the repair makes it. */
@@ -82,16 +82,6 @@ function useAfter(clip: Clip, repair: Repair): After | undefined {
   if (steady) return { levels: steady, isEstimate: false };
   const measured = whole ?? quick;
   return measured && { levels: measured.channels, isEstimate: measured.isEstimate };
-}
-
-/** The value, once it has stayed for so long. */
-function useLater<Value>(value: Value, afterMs: number): Value {
-  const [later, setLater] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setLater(value), afterMs);
-    return () => clearTimeout(timer);
-  }, [value, afterMs]);
-  return later;
 }
 
 function nameRows(before: number, after: number): string[] {

@@ -41,6 +41,11 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
   const view = useAppSelector((state) => state.bench.views[clipId]) ?? whole(frames);
   const scale = useAppSelector((state) => state.bench.heightScale);
   const chosen = useAppSelector((state) => state.bench.chosenInTime);
+  const places = useAppSelector((state) => state.bench.found[clipId]);
+  const found = useMemo(
+    () => [...inspection.sections.map(({ startSeconds }) => Math.round(startSeconds * sampleRate)), ...(places ?? [])],
+    [inspection, places, sampleRate],
+  );
   const choose = (index: number | null): void => {
     dispatch(inTimeChosen(index));
     if (index !== null) dispatch(partFolded({ part: 'time', open: true }));
@@ -164,6 +169,7 @@ export function RibbonView({ clipId, inspection, player, repair, onRepair }: Rib
           sampleRate={sampleRate}
           channels={channels}
           folded={folded}
+          found={found}
           chosen={chosen}
           onChoose={choose}
           onChange={onRepair}

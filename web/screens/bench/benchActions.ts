@@ -19,7 +19,15 @@ import {
   useWriteMutation,
 } from '../../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
-import { draftRedone, draftSettled, draftUndone, inTimeChosen, keptSeen, repairTried } from '../../state/benchSlice.ts';
+import {
+  draftRedone,
+  draftSettled,
+  draftUndone,
+  inTimeChosen,
+  keptSeen,
+  placesFound,
+  repairTried,
+} from '../../state/benchSlice.ts';
 import { repairChoices, startingRepair } from './repairChoices.ts';
 import type { BenchQueue } from './useBenchQueue.ts';
 
@@ -108,6 +116,7 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
     if (error !== undefined) return setTrouble(sentenceOf(error));
     if ('whyNot' in data!) return setNotes([data.whyNot]);
     setNotes(data!.notes);
+    dispatch(placesFound({ clipId: clip.id, frames: placesIn(data!.repair) }));
     tryRepair(data!.repair);
     dispatch(
       inTimeChosen(
@@ -180,6 +189,14 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
       else if (clip.canRedo) settle(redoRepair(clip.id).unwrap());
     },
   };
+}
+
+/** Every boundary and edge of a plan, in frames. */
+function placesIn({ sections, turns }: Repair): number[] {
+  return [...(sections?.list ?? []), ...(turns?.list ?? [])].flatMap(({ startFrame, endFrame }) => [
+    startFrame,
+    endFrame,
+  ]);
 }
 
 /** Says what will be there afterwards. */

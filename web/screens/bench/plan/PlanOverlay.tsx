@@ -17,6 +17,8 @@ interface PlanOverlayProps {
   channels: number;
   /** Pairs of the ribbon that are folded. */
   folded: readonly number[];
+  /** Where something was found, in frames: dragged near, a boundary goes there. With Alt it does not. */
+  found: readonly number[];
   /** The section or turn that is worked on. */
   chosen: number | null;
   onChoose: (index: number | null) => void;
@@ -25,6 +27,7 @@ interface PlanOverlayProps {
 
 // More edges than this in sight would hide the sound: then only those of the chosen turn can be dragged.
 const MOST_EDGES = 40;
+const SNAP_PIXELS = 6;
 const NUDGE_SECONDS = 0.01;
 const FINE_NUDGE_SECONDS = 0.001;
 
@@ -54,6 +57,14 @@ export function PlanOverlay(props: PlanOverlayProps) {
     const box = area.current!.getBoundingClientRect();
     return view.startFrame + ((clientX - box.left) / box.width) * framesIn(view);
   };
+  const snapped = (frame: number): number => {
+    const near = (SNAP_PIXELS * framesIn(view)) / area.current!.clientWidth;
+    const nearest = props.found.reduce<number | null>(
+      (best, place) => (best === null || Math.abs(place - frame) < Math.abs(best - frame) ? place : best),
+      null,
+    );
+    return nearest !== null && Math.abs(nearest - frame) <= near ? nearest : frame;
+  };
   const down =
     (edge: Edge) =>
     (event: PointerEvent<HTMLDivElement>): void => {
@@ -67,7 +78,7 @@ export function PlanOverlay(props: PlanOverlayProps) {
     (event: PointerEvent<HTMLDivElement>): void => {
       if (dragged.current?.key !== edge.key) return;
       event.stopPropagation();
-      onChange(edge.move(frameAt(event.clientX)));
+      onChange(edge.move(event.altKey ? frameAt(event.clientX) : snapped(frameAt(event.clientX))));
     };
   const up = (event: PointerEvent<HTMLDivElement>): void => {
     if (!dragged.current) return;

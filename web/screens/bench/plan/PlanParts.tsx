@@ -21,7 +21,7 @@ export function PlanParts({ clip, actions, player }: { clip: Clip; actions: Benc
   const says = describeParts(repair);
   const parts: Record<PlanPart, () => React.ReactNode> = {
     routes: () => <RoutesPart repair={repair} onChange={tryRepair} />,
-    trim: () => <TrimPart clip={clip} repair={repair} onChange={tryRepair} />,
+    trim: () => <TrimPart clip={clip} player={player} repair={repair} onChange={tryRepair} />,
     time: () => (
       <TimePart
         clip={clip}

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { ToggleButton } from 'react-aria-components';
+import { Button as AriaButton, ToggleButton } from 'react-aria-components';
 import styled from 'styled-components';
 import { capital, channelName } from '@pocket-twin/core/diagnose/channelName.ts';
 import { trimOf, withTrim } from '@pocket-twin/core/repair/plan/edit.ts';
@@ -10,18 +10,25 @@ import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
 import { secondsOfFrames } from '@pocket-twin/core/time/spans.ts';
 import { inBackground } from '../../../parts/inBackground.ts';
 import { Button } from '../../../parts/Button.tsx';
+import { MonoSum } from './MonoSum.tsx';
 import { NumberInput } from '../../../parts/NumberInput.tsx';
 import { sentenceOf, useMeasureLineUpMutation } from '../../../state/api.ts';
-import { useAppSelector } from '../../../state/store.ts';
+import { viewChanged } from '../../../state/benchSlice.ts';
+import { useAppDispatch, useAppSelector } from '../../../state/store.ts';
+import type { Player } from '../../../listen/player.ts';
+
+// So many are told apart as dots.
+const LEAST_SAMPLES_SHOWN = 120;
 
 interface TrimPartProps {
   clip: Clip;
+  player: Player;
   repair: Repair;
   onChange: (repair: Repair) => void;
 }
 
 /** A row a channel: gain, polarity, delay; and lining two up by what they have in common. */
-export function TrimPart({ clip, repair, onChange }: TrimPartProps) {
+export function TrimPart({ clip, player, repair, onChange }: TrimPartProps) {
   const { channels, sampleRate, frames } = clip.inspection!.format;
   return (
     <>
@@ -64,17 +71,25 @@ export function TrimPart({ clip, repair, onChange }: TrimPartProps) {
           </Row>
         );
       })}
-      {channels > 1 && <LineUpRow clip={clip} repair={repair} onChange={onChange} />}
+      {channels > 1 && <MonoSum clip={clip} repair={repair} />}
+      {channels > 1 && <LineUpRow clip={clip} player={player} repair={repair} onChange={onChange} />}
     </>
   );
 }
 
 /** Measures over what the ribbon shows, fills in delay and polarity, and says what it brings. */
-function LineUpRow({ clip, repair, onChange }: TrimPartProps) {
+function LineUpRow({ clip, player, repair, onChange }: TrimPartProps) {
   const { sampleRate } = clip.inspection!.format;
   const view = useAppSelector((state) => state.bench.views[clip.id]);
   const [measure, { isLoading, error }] = useMeasureLineUpMutation();
   const [found, setFound] = useState<LineUp | null | undefined>(undefined);
+  const dispatch = useAppDispatch();
+  // Around the playhead, wide enough for both, at most as wide as dots are drawn for.
+  const showSamples = (): void => {
+    const frames = Math.max(LEAST_SAMPLES_SHOWN, 3 * Math.abs(found?.delaySamples ?? 0));
+    const startFrame = Math.max(0, Math.round(player.state.frame - frames / 2));
+    dispatch(viewChanged({ clipId: clip.id, view: { startFrame, endFrame: startFrame + frames } }));
+  };
   const lineUp = async (): Promise<void> => {
     const span = view ? secondsOfFrames(view, sampleRate) : null;
     const { data } = await measure({ clipId: clip.id, channels: [1, 2], span });
@@ -99,7 +114,8 @@ function LineUpRow({ clip, repair, onChange }: TrimPartProps) {
               : `The ${found.delaySamples > 0 ? 'second' : 'first'} is ${sayNumber(Math.abs(found.delaySamples), 2)} samples late.`}
             {found.polarity === 'inverted' && ' One is upside down.'} Subtracted they leave{' '}
             {sayNumber(found.nullBeforeDb)} dB before and {sayNumber(found.nullAfterDb)} dB after; summed they lose{' '}
-            {sayNumber(found.sumLossBeforeDb)} dB before and {sayNumber(found.sumLossAfterDb)} dB after.
+            {sayNumber(found.sumLossBeforeDb)} dB before and {sayNumber(found.sumLossAfterDb)} dB after.{' '}
+            <AtSamples onPress={showSamples}>See it at single samples</AtSamples>
           </>
         )}
       </Said>
@@ -114,4 +130,7 @@ const Turned = styled(ToggleButton)`
   &[data-selected] { background: var(--button); color: var(--button-text); }
   @media (forced-colors: active) { &[data-selected] { forced-color-adjust: none; background: Highlight; color: HighlightText; } }
 `;
+const AtSamples = styled(
+  AriaButton,
+)`border: 0; background: none; padding: 0; font-size: 12px; text-decoration: underline; text-underline-offset: 3px; cursor: pointer; color: var(--ink);`;
 const Said = styled.p`font-size: 12px; color: var(--soft); &:empty { display: none; }`;
