@@ -73,6 +73,18 @@ test('a side that drops out is mended by sections: found, nudged at the ribbon b
     before + 0.01,
   );
 
+  // Dragged near to where it was found, it goes there; with the pointer as well.
+  const handle = (await boundary.boundingBox())!;
+  const grip = { x: handle.x + handle.width / 2, y: handle.y + 5 };
+  await page.mouse.move(grip.x, grip.y);
+  await page.mouse.down();
+  await page.mouse.move(grip.x + 60, grip.y, { steps: 5 });
+  expect(await at()).toBeGreaterThan(before + 0.2);
+  await page.mouse.move(grip.x + 3, grip.y, { steps: 5 });
+  await page.mouse.up();
+  expect(await at()).toBeCloseTo(before, 6);
+  await boundary.focus();
+  await page.keyboard.press('ArrowRight');
   const file = await written(page, 'dropout-repaired.wav');
   await plan(page, 'frames are right, exact but for 2 fades of 10 ms').waitFor();
   const wanted = wavBytes([LONG, LONG]);
@@ -127,6 +139,25 @@ test('cables are laid by key, trims typed, two microphones lined up by what they
   await page.getByRole('button', { name: 'Line up 1 and 2 by the whole clip' }).click();
   await page.getByText('The second is 14.00 samples late.').waitFor();
   await plan(page, 'Line up the sides').waitFor();
+  await page.getByText(/^Summed to mono, 1 and 2 lose 0\.0 dB like this \(\d+\.\d dB as they were\)\.$/).waitFor();
+  await page.getByRole('button', { name: 'See it at single samples' }).click();
+  await page.getByText('120 samples shown').waitFor();
+  // What was tried is taken back and done again, before anything is kept.
+  await page.keyboard.press('z');
+  await plan(page, 'Leave as it is.').waitFor();
+  await page.keyboard.press('Shift+Z');
+  await plan(page, 'Line up the sides').waitFor();
+  // A gain is dragged by its unit, and dragged back.
+  const unit = page.getByRole('group', { name: 'Left side' }).getByText('dB', { exact: true });
+  await unit.scrollIntoViewIfNeeded();
+  const box = (await unit.boundingBox())!;
+  await page.mouse.move(box.x + 4, box.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 4 - 24, box.y + 6, { steps: 6 });
+  await page.mouse.up();
+  await page.getByRole('button', { name: /^Trim.*1 by −3.0 dB/ }).waitFor();
+  await page.keyboard.press('z');
+  await page.getByRole('button', { name: /^Trim.*1 by −3.0 dB/ }).waitFor({ state: 'detached' });
   const file = await written(page, 'late-repaired.wav');
   const late = later(VOICE, 14);
   expect(file.equals(wavBytes([late, late]))).toBe(true);

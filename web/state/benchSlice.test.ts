@@ -20,13 +20,19 @@ test('what was tried is taken back step by step down to nothing, and done again'
   expect(after(...steps, ...back, again, again, again, again).drafts[CLIP]).toEqual(SELECT);
 });
 
-test('what follows at once, as while something is dragged, is one step; something new ends what could be done again', () => {
-  const dragged = [tried(FILL, 0), tried(SWAP, 2000), tried(SELECT, 2100), tried(SWAP, 2200)];
-  expect(after(...dragged, draftUndone(CLIP)).drafts[CLIP]).toEqual(FILL);
+test('a knob that goes on being turned is one step, whatever else follows soon is its own; something new ends what could be done again', () => {
+  const turned = (gainDb: number, at: number) =>
+    tried({ ...FILL, trims: [{ channel: 1, gainDb, polarity: 'normal', delaySamples: 0 }] }, at);
+  const dragged = [tried(FILL, 0), turned(-1, 2000), turned(-2, 2100), turned(-3, 2200)];
+  expect(after(...dragged, draftUndone(CLIP)).drafts[CLIP]?.trims[0].gainDb).toBe(-1);
+  expect(after(...dragged, draftUndone(CLIP), draftUndone(CLIP)).drafts[CLIP]).toEqual(FILL);
+  expect(after(tried(FILL, 0), tried(SWAP, 50), tried(SELECT, 100), draftUndone(CLIP)).drafts[CLIP]).toEqual(SWAP);
   const again = draftRedone({ clipId: CLIP, kept: null });
   expect(after(...dragged, draftUndone(CLIP), tried(SELECT, 5000), again).drafts[CLIP]).toEqual(SELECT);
-  // Taken back and tried at once: no step is swallowed.
-  expect(after(...dragged, draftUndone(CLIP), tried(SELECT, 2300), draftUndone(CLIP)).drafts[CLIP]).toEqual(FILL);
+  // Taken back and turned at once: no step is swallowed.
+  expect(after(...dragged, draftUndone(CLIP), turned(-9, 2300), draftUndone(CLIP)).drafts[CLIP]?.trims[0].gainDb).toBe(
+    -1,
+  );
 });
 
 test('what is kept has no steps left to take back', () => {

@@ -1,6 +1,7 @@
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { createSlice, current, type PayloadAction } from '@reduxjs/toolkit';
 import type { Heard, When } from '@pocket-twin/core/repair/run/listening.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { turnedKnob } from './turnedKnob.ts';
 import type { HeightScale } from '../ribbon/heightScale.ts';
 import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 
@@ -11,7 +12,7 @@ interface BenchState {
   drafts: Record<string, Repair>;
   seenKept: Record<string, Repair | null>;
   /** How each draft came about, step by step: what was tried before, null where nothing was, and what was taken back. */
-  steps: Record<string, { past: (Repair | null)[]; future: Repair[]; at: number }>;
+  steps: Record<string, { past: (Repair | null)[]; future: Repair[]; at: number; knob: string | null }>;
   /** Where something was found on each clip, in frames: what is dragged there stays there. */
   found: Record<string, number[]>;
   /** The section or turn that is worked on; null where none is. */
@@ -49,14 +50,14 @@ const initialState: BenchState = {
   folded: {},
 };
 
-// Steps of a drag or of a held key come faster; two decisions do not.
+// Steps of a drag or of a held key come faster.
 const ONE_STEP_MS = 600;
 
 export const benchSlice = createSlice({
   name: 'bench',
   initialState,
   reducers: {
-    /** `at`: when, in ms. What follows soon, as while something is dragged, is one step with it. */
+    /** `at`: when, in ms. The same numbers changed again soon, as while something is dragged, are one step. */
     repairTried: (
       state,
       {
@@ -64,8 +65,11 @@ export const benchSlice = createSlice({
       }: PayloadAction<{ clipId: string; repair: Repair; kept: Repair | null; at: number }>,
     ) => {
       if (!state.drafts[clipId]) state.seenKept[clipId] = kept;
-      const steps = (state.steps[clipId] ??= { past: [], future: [], at: -Infinity });
-      if (at - steps.at > ONE_STEP_MS) steps.past.push(state.drafts[clipId] ?? null);
+      const steps = (state.steps[clipId] ??= { past: [], future: [], at: -Infinity, knob: null });
+      const draft = state.drafts[clipId];
+      const knob = draft ? turnedKnob(current(draft), repair) : null;
+      if (knob === null || knob !== steps.knob || at - steps.at > ONE_STEP_MS) steps.past.push(draft ?? null);
+      steps.knob = knob;
       steps.future = [];
       steps.at = at;
       state.drafts[clipId] = repair;
