@@ -12,7 +12,7 @@ const CORE = [
   ['outline'],
   ['diagnose'],
   ['repair'],
-  ['setups', 'lineup', 'join'],
+  ['setups', 'lineup', 'join', 'edit', 'handoff'],
 ];
 const above = (level) => CORE.slice(level + 1).flat();
 
