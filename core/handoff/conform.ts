@@ -1,0 +1,45 @@
+import * as z from 'zod';
+
+/** One thing of a new file beside the old one's. */
+export const ConformLine = z.object({
+  what: z.string(),
+  old: z.union([z.string(), z.number()]).nullable(),
+  new: z.union([z.string(), z.number()]).nullable(),
+  equal: z.boolean(),
+});
+export type ConformLine = z.infer<typeof ConformLine>;
+
+/** What an edit must find in a file that takes another's place. */
+export interface ConformFacts {
+  frames: number;
+  sampleRate: number;
+  bitDepth: number | null;
+  codec: string;
+  channels: number;
+  layout: string | null;
+  timecode: string | null;
+  durationSeconds: number;
+  /** Of all packets of the picture; null where there is none. */
+  pictureSha256: string | null;
+  pictureFrames: number | null;
+}
+
+const NAMES: Record<keyof ConformFacts, string> = {
+  frames: 'frames',
+  sampleRate: 'sample rate',
+  bitDepth: 'bit depth',
+  codec: 'codec',
+  channels: 'channels',
+  layout: 'channel layout',
+  timecode: 'start timecode',
+  durationSeconds: 'duration in seconds',
+  pictureSha256: 'picture packets (SHA-256)',
+  pictureFrames: 'picture frames',
+};
+
+/** Old against new; what neither has is no line. */
+export function conformLines(before: ConformFacts, after: ConformFacts): ConformLine[] {
+  return (Object.keys(NAMES) as (keyof ConformFacts)[])
+    .filter((key) => before[key] !== null || after[key] !== null)
+    .map((key) => ({ what: NAMES[key], old: before[key], new: after[key], equal: before[key] === after[key] }));
+}

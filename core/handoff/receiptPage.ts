@@ -1,0 +1,81 @@
+import { repairName } from '../repair/plan/describe.ts';
+import { exactWords } from '../repair/plan/exactWords.ts';
+import { repairNote } from '../repair/plan/repairNote.ts';
+import type { Receipt } from '../schema/receipt.ts';
+import { sayDecibels } from '../signal/sayDecibels.ts';
+import { sayTime } from '../time/sayTime.ts';
+import type { ConformLine } from './conform.ts';
+import { xml } from './manifest.ts';
+
+/** One recording of a handoff, as the page tells of it. */
+export interface ReceiptEntry {
+  file: string;
+  /** null where it was left: then `left` says why. */
+  receipt: Receipt | null;
+  left: string | null;
+  conform: ConformLine[];
+}
+
+/** One page for people, which opens anywhere: what was wrong, what was done, numbers before and after, and proof. */
+export function receiptPage(title: string, createdAt: string, entries: readonly ReceiptEntry[]): string {
+  const written = entries.filter(({ receipt }) => receipt !== null).length;
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<title>${xml(title)}</title>
+<style>
+:root { color-scheme: light dark; --ink: #17161c; --soft: #5b5966; --line: #dcd6c8; --sheet: #fffdf6; --fine: #3d6b21; --look: #8a5a00; }
+@media (prefers-color-scheme: dark) { :root { --ink: #f1efe6; --soft: #a7a5b2; --line: #3a3844; --sheet: #17161c; --fine: #9ccf74; --look: #f0b95a; } }
+body { font: 15px/1.5 system-ui, sans-serif; color: var(--ink); background: var(--sheet); max-width: 60rem; margin: 2rem auto; padding: 0 1rem; }
+h1 { font-size: 1.5rem; margin-bottom: 0; } h2 { font-size: 1.1rem; margin: 0; overflow-wrap: anywhere; } p { margin: .3rem 0; } .soft { color: var(--soft); }
+section { border-top: 1px solid var(--line); padding: 1rem 0; break-inside: avoid; }
+table { border-collapse: collapse; margin: .6rem 0; font-size: .87rem; } th, td { text-align: left; padding: .15rem 1rem .15rem 0; border-bottom: 1px solid var(--line); font-weight: 400; overflow-wrap: anywhere; }
+thead th { color: var(--soft); } .equal { color: var(--fine); } .differs { color: var(--look); font-weight: 600; }
+</style>
+</head>
+<body>
+<h1>${xml(title)}</h1>
+<p class="soft">${xml(createdAt)} · ${written} of ${entries.length} recordings written</p>
+${entries.map(sectionOf).join('\n')}
+</body>
+</html>
+`;
+}
+
+function sectionOf({ file, receipt, left, conform }: ReceiptEntry): string {
+  if (!receipt)
+    return `<section>\n<h2>${xml(file)}</h2>\n<p class="differs">${xml(left ?? 'It was left.')}</p>\n</section>`;
+  const { before, repair, files } = receipt;
+  const { sampleRate, durationSeconds } = before.format;
+  return `<section>
+<h2>${xml(file)}</h2>
+<p>${xml(before.headline)} <span class="soft">${xml(before.detail)}</span></p>
+<p><strong>${xml(repairName(repair))}.</strong> ${xml(repairNote(repair, before))}</p>
+<p class="soft">${sayTime(durationSeconds, 1)} · ${sampleRate / 1000} kHz</p>
+${levelsTable(receipt)}
+${files.map((written) => `<p>${xml(written.name)}: ${xml(written.proof.differingFrames > 0 ? `DIFFERS in ${written.proof.differingFrames} frames` : exactWords(written, sampleRate))}; ${written.proof.comparedFrames} frames compared.</p>`).join('\n')}
+${conformTable(conform)}
+</section>`;
+}
+
+function levelsTable({ before, files }: Receipt): string {
+  const row = (name: string, channels: Receipt['before']['channels']): string =>
+    channels
+      .map(
+        ({ channel, loudnessLufs, truePeakDbtp }) =>
+          `<tr><th scope="row">${name}, channel ${channel}</th><td>${sayDecibels(loudnessLufs, 'LUFS')}</td><td>${sayDecibels(truePeakDbtp, 'dBTP')}</td></tr>`,
+      )
+      .join('');
+  return `<table><thead><tr><th></th><th scope="col">Loudness</th><th scope="col">True peak</th></tr></thead><tbody>${row('Before', before.channels)}${files.map(({ name, after }) => row(xml(name), after.channels)).join('')}</tbody></table>`;
+}
+
+function conformTable(lines: readonly ConformLine[]): string {
+  if (lines.length === 0) return '';
+  const rows = lines.map(
+    (line) =>
+      `<tr><th scope="row">${xml(line.what)}</th><td>${xml(String(line.old ?? 'none'))}</td><td>${xml(String(line.new ?? 'none'))}</td><td class="${line.equal ? 'equal' : 'differs'}">${line.equal ? 'equal' : 'differs'}</td></tr>`,
+  );
+  return `<table><thead><tr><th scope="col">Old file against new</th><th scope="col">Old</th><th scope="col">New</th><th></th></tr></thead><tbody>${rows.join('')}</tbody></table>`;
+}
