@@ -3,6 +3,8 @@ export const GENERAL_HELP = `pocket-twin: what is really on each channel, and ho
   pocket-twin inspect FILE... [--json]       what is on each channel, and what to do
   pocket-twin repair  FILE... --out DIR ...  write repaired copies; originals are never touched
   pocket-twin join    FILE FILE... --out FILE  several files of one recording become one
+  pocket-twin handoff FILE|FOLDER... --out DIR  a whole shoot into the edit, with receipts and checksums
+  pocket-twin verify  DIR                    is what was handed off still what it was?
   pocket-twin token                          the address of the running application, which lets a browser in
 
 Add --help to a command for its options. Many files are worked on by every core
@@ -65,6 +67,34 @@ shorter ones are padded with silence.
 
 Exit status: 0 it is written, 1 it is written but a file could not be lined up, 2 a
 file could not be read or written, or the words of the call are off.
+`;
+
+export const HANDOFF_HELP = `pocket-twin handoff FILE|FOLDER... --out DIR
+
+A whole shoot into the edit: files that take the place of the old ones, with the same
+name, length and timecode, pictures copied bit for bit. Beside them receipts/ (one a
+file), receipt.html to read and print, manifest.sha256 (for sha256sum -c) and
+manifest.mhl.
+  --auto               do what inspect suggests (it is the way without it); what a person
+                       must decide is left, and said
+  --recipe FILE        do what a recipe says, where it fits
+  --as-is              copy everything as it is
+  --edit FILE          also write the edit again (.otio or .edl), pointing to the new files
+  --name PATTERN       {name} {setup} {scene} {take} {role} {channel} {date}
+  --format same|wav|flac|aiff   --bits 16|24|32f
+  --json               a line a file as repair prints it, with conform; then one for all
+
+Exit status: 0 all is handed off, 1 some files were left for a person to decide, 2 a
+file could not be read or written, or the words of the call are off.
+`;
+
+export const VERIFY_HELP = `pocket-twin verify DIR
+
+Is what was handed off still what it was? Every file is held against manifest.sha256.
+  --json   a line a file: its path, and whether it is as handed off, changed or missing
+
+Exit status: 0 all as handed off, 1 something changed or is missing, 2 there is no
+manifest there.
 `;
 
 export const TOKEN_HELP = `pocket-twin token

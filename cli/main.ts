@@ -1,10 +1,12 @@
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { EXIT } from './exit.ts';
 import { GENERAL_HELP } from './help.ts';
+import { handoffCommand } from './handoffCommand.ts';
 import { inspectCommand } from './inspectCommand.ts';
 import { joinCommand } from './joinCommand.ts';
 import { repairCommand } from './repairCommand.ts';
 import { tokenCommand } from './tokenCommand.ts';
+import { verifyCommand } from './verifyCommand.ts';
 
 /** @returns the exit status */
 export async function main(words: string[]): Promise<number> {
@@ -13,6 +15,8 @@ export async function main(words: string[]): Promise<number> {
     if (command === 'inspect') return await inspectCommand(rest);
     if (command === 'repair') return await repairCommand(rest);
     if (command === 'join') return await joinCommand(rest);
+    if (command === 'handoff') return await handoffCommand(rest);
+    if (command === 'verify') return await verifyCommand(rest);
     if (command === 'token') return await tokenCommand(rest);
     if (command === undefined || command === '--help' || command === 'help') {
       process.stdout.write(GENERAL_HELP);

@@ -1,7 +1,7 @@
 import { XMLParser } from 'fast-xml-parser';
 import { madeBext } from '../riff/bext.ts';
 import { noFacts } from '../schema/clipFacts.ts';
-import { codingHistoryLine, withHistory } from './codingHistory.ts';
+import { codingHistoryLine, withHistory } from '../riff/codingHistory.ts';
 import { conformLines, type ConformFacts } from './conform.ts';
 import { mhlText, readSha256, sha256Text } from './manifest.ts';
 import { checkPattern, FreeNames, nameFrom, safeName } from './names.ts';

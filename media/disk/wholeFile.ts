@@ -19,6 +19,11 @@ export class WholeFile {
     return new WholeFile(await open(partPath, 'wx'), partPath, target);
   }
 
+  /** Takes over a file that is complete, on the same disk as its final place. */
+  static async adopt(path: string, target: string): Promise<WholeFile> {
+    return new WholeFile(await open(path, 'r+'), path, target);
+  }
+
   /** Writes all bytes at a place. @throws Refusal when the disk is full */
   async write(bytes: Uint8Array, position: number): Promise<void> {
     let done = 0;
@@ -128,6 +133,11 @@ export async function flushFolder(folder: string): Promise<void> {
 export async function flushFile(path: string): Promise<void> {
   const handle = await open(path, 'r+');
   await handle.sync().finally(() => handle.close());
+}
+
+/** Moves a finished file to its final place on the same disk. @returns the path it got */
+export async function moveWhole(from: string, target: string, overwrite: boolean): Promise<string> {
+  return (await WholeFile.adopt(from, target)).finish(overwrite);
 }
 
 /** Copies a finished file to its final place, whole or not at all. @returns the path it got */

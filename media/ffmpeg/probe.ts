@@ -14,6 +14,8 @@ export interface ProbedStream {
   /** Bits the codec says it carries; 0 where it has no depth. */
   bits: number;
   name: string | null;
+  /** When its sound begins on the file's own clock. */
+  startSeconds: number;
 }
 
 /** What FFmpeg sees in a file. */
@@ -23,6 +25,8 @@ export interface Probed {
   hasPicture: boolean;
   /** Pictures a second as "25/1"; null where there is no picture. */
   pictureRate: string | null;
+  /** Where the file's clock begins. */
+  startSeconds: number;
   /** What the container says; null where it does not. */
   durationSeconds: number | null;
   /** Of the container and its streams, lower case; the container's own win. */
@@ -85,6 +89,7 @@ function probedFrom(answer: string): Probed {
     encrypted: encrypted || streams.some((stream) => ENCRYPTED_TAGS.includes(String(stream.codec_tag_string))),
     hasPicture: picture !== undefined,
     pictureRate: picture ? String(picture.r_frame_rate) : null,
+    startSeconds: Number(format.start_time) || 0,
     durationSeconds: durationSeconds > 0 ? durationSeconds : null,
     tags,
   };
@@ -114,6 +119,7 @@ function probedStream({ tags = {}, ...stream }: Described): ProbedStream {
     channels: Number(stream.channels ?? 0),
     layout: stream.channel_layout ? String(stream.channel_layout) : null,
     sampleType: String(stream.sample_fmt),
+    startSeconds: Number(stream.start_time) || 0,
     bits: Number(stream.bits_per_raw_sample ?? 0) || Number(stream.bits_per_sample ?? 0),
     name: name && !EMPTY_NAMES.test(name) ? name.slice(0, 200) : (language ?? null),
   };

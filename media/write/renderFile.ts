@@ -3,6 +3,7 @@ import { basename } from 'node:path';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { outputChannelNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { levelGainDb } from '@pocket-twin/core/repair/plan/levelGainDb.ts';
+import { codingHistoryLine } from '@pocket-twin/core/riff/codingHistory.ts';
 import { carriedChunks } from '@pocket-twin/core/riff/carriedChunks.ts';
 import type { WrittenTrack } from '@pocket-twin/core/riff/trackList.ts';
 import { wavFrame, type KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
@@ -34,6 +35,8 @@ export interface RenderJob {
   repair: Repair;
   /** How samples are stored in the output; the source's own words where nothing else is asked. */
   words: SampleFormat;
+  /** What stands in the coding history of the written files; nothing where it is left out. */
+  done?: string;
   /** One path for each of the repair's outputs. */
   targets: string[];
   overwrite: boolean;
@@ -141,9 +144,14 @@ function frameEach(job: RenderJob, chunks: KeptChunk[]): { head: Uint8Array; tai
       sampleRate: job.source.sampleRate,
       frames: job.source.frames,
       speakerMask: SPEAKERS[output.layout],
-      chunks: carriedChunks(chunks, job.facts, writtenTracks(output, job.channelNames)),
+      chunks: carriedChunks(chunks, job.facts, writtenTracks(output, job.channelNames), historyOf(job, output)),
     }),
   );
+}
+
+function historyOf({ done, source, words }: RenderJob, { routes }: RepairOutput): string | null {
+  if (done === undefined) return null;
+  return codingHistoryLine({ sampleRate: source.sampleRate, bitDepth: words.bits, channels: routes.length }, done);
 }
 
 function writtenTracks(output: RepairOutput, channelNames: (string | null)[]): WrittenTrack[] {

@@ -31,6 +31,8 @@ export interface WriteOrder {
   channelNames: (string | null)[];
   /** How samples are stored; the clip's own words where nothing else is asked. */
   words: SampleFormat;
+  /** What stands in the coding history of the written files; nothing where it is left out. */
+  done?: string;
   /** One path for each of the repair's outputs. */
   targets: string[];
   /** Where targets are no WAV: what they are, and a folder on the same disk for the WAVs that they are packed from. */
@@ -53,6 +55,7 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     facts: clip.facts,
     channelNames: order.channelNames,
     words,
+    done: order.done,
     targets: packing === null ? targets : targets.map((target) => join(packing.folder, `${basename(target)}.wav`)),
     overwrite: packing !== null || order.overwrite,
     onProgress: (share) => onProgress({ stage: 'writing', share }),

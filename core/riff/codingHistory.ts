@@ -1,4 +1,4 @@
-import { BEXT } from '../riff/bext.ts';
+import { BEXT } from './bext.ts';
 
 /** A line of coding history after EBU R 98: what the sound is, and in T what was done to it. */
 export function codingHistoryLine(

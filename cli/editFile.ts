@@ -1,0 +1,109 @@
+import { readFile } from 'node:fs/promises';
+import { basename, dirname, extname, isAbsolute, join, relative, resolve, sep } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { isRecording, readCmx, writeCmx } from '@pocket-twin/core/edit/cmx.ts';
+import { pathOf, type EditEvent, type Replacement } from '@pocket-twin/core/edit/edit.ts';
+import { matchEvents, type EditClip } from '@pocket-twin/core/edit/match.ts';
+import { readOtio, writeOtio } from '@pocket-twin/core/edit/otio.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+
+/** A recording with what was handed off of it. */
+export interface LinkedClip extends EditClip {
+  /** Within the folder; none where it was left. */
+  files: string[];
+  channels: { before: number; after: number };
+}
+
+export interface Linked {
+  text: string;
+  events: number;
+  matched: number;
+  missing: string[];
+  ambiguous: string[];
+}
+
+/** An edit as it was read, to be written again with new files. */
+export interface EditFile {
+  link: (clips: LinkedClip[], folder: string, nameOf: (event: EditEvent) => string) => Linked;
+}
+
+// Lists do not say how many frames a second have: their times are compared only.
+const LIST_RATE = { numerator: 25, denominator: 1, dropFrame: false };
+
+/** @throws Refusal where it can't be read or is no edit */
+export async function editOf(path: string): Promise<EditFile> {
+  const text = await readFile(path, 'utf8').catch(() => {
+    throw new Refusal('not-found', `The edit ${path} can’t be read. Check the name and the folder.`);
+  });
+  const ending = extname(path).toLowerCase();
+  const home = dirname(resolve(path));
+  if (ending === '.otio') {
+    const edit = readOtio(text, basename(path));
+    return linkable(edit.events, home, (replacementOf) => writeOtio(edit, replacementOf));
+  }
+  if (ending === '.edl') {
+    const edit = readCmx(text, LIST_RATE, basename(path));
+    return linkable(edit.events, home, (replacementOf) => writeCmx(edit, replacementOf));
+  }
+  throw new Refusal('bad-request', `${path} is neither .otio nor .edl: export the edit as one of them.`);
+}
+
+function linkable(
+  events: EditEvent[],
+  home: string,
+  write: (replacementOf: (event: EditEvent) => Replacement | null) => string,
+): EditFile {
+  return {
+    link: (clips, folder, nameOf) => {
+      const wanted = events.filter(isRecording);
+      // A relative path is meant from where the edit lies.
+      const matches = matchEvents(
+        wanted.map((event) => ({ ...event, target: event.target && absolute(event.target, home) })),
+        clips,
+      );
+      const replacements = new Map<number, Replacement>();
+      const told = { missing: [] as string[], ambiguous: [] as string[], matched: 0 };
+      for (const [i, event] of wanted.entries()) {
+        const found = matches[i];
+        if (found.length === 0) told.missing.push(nameOf(event));
+        else if (found.length > 1) told.ambiguous.push(nameOf(event));
+        else {
+          told.matched++;
+          const { files, channels } = clips[found[0]];
+          if (files.length > 0) replacements.set(event.index, replacementFor(event, files, folder, channels));
+        }
+      }
+      return { text: write(({ index }) => replacements.get(index) ?? null), events: wanted.length, ...told };
+    },
+  };
+}
+
+function replacementFor(
+  { target }: EditEvent,
+  files: string[],
+  folder: string,
+  { before, after }: LinkedClip['channels'],
+): Replacement {
+  const path = join(folder, files[0]);
+  const words = (channels: number): string =>
+    channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
+  const note =
+    files.length > 1
+      ? `now ${files.length} files: ${files.map((file) => basename(file)).join(', ')}`
+      : before !== after
+        ? `was ${words(before)}, is ${words(after)} now`
+        : null;
+  return { target: inTheStyleOf(target, path, folder), name: basename(path), note };
+}
+
+/** As the old file was written: an address, a whole path, or a path from where the edit lies, which is the handoff's folder now. */
+function inTheStyleOf(target: string | null, path: string, folder: string): string {
+  if (target !== null && /^file:/i.test(target)) return pathToFileURL(path).href;
+  if (target !== null && isAbsolute(target)) return path;
+  return relative(folder, path).split(sep).join('/');
+}
+
+function absolute(target: string, home: string): string {
+  const path = pathOf(target);
+  return isAbsolute(path) || /^[a-z]:[\\/]/i.test(path) ? target : resolve(home, path);
+}

@@ -1,0 +1,74 @@
+import { checkPattern } from '@pocket-twin/core/handoff/names.ts';
+import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { readRepairRequest, type RepairRequest } from './repairRequest.ts';
+import { readWords } from './words.ts';
+
+const OPTIONS = {
+  auto: { type: 'boolean' },
+  recipe: { type: 'string' },
+  'as-is': { type: 'boolean' },
+  edit: { type: 'string' },
+  name: { type: 'string' },
+  'used-only': { type: 'boolean' },
+  handles: { type: 'string' },
+  format: { type: 'string' },
+  bits: { type: 'string' },
+  out: { type: 'string' },
+  json: { type: 'boolean' },
+  help: { type: 'boolean' },
+} as const;
+
+export interface HandoffRequest {
+  inputs: string[];
+  out: string;
+  edit: string | null;
+  name: string | null;
+  format: RepairRequest['format'];
+  words: (source: SampleFormat) => SampleFormat;
+  decide: RepairRequest['decide'];
+  json: boolean;
+  help: boolean;
+}
+
+/** @throws Refusal where the words of the call are off */
+export async function readHandoffRequest(args: string[]): Promise<HandoffRequest> {
+  const { values, positionals: inputs } = readWords(args, OPTIONS);
+  const json = values.json ?? false;
+  if (values.help)
+    return {
+      ...{ inputs, out: '', edit: null, name: null, format: 'same', json, help: true },
+      words: (source) => source,
+      decide: () => Promise.resolve({ leftAlone: '', mustDecide: false }),
+    };
+  if (inputs.length === 0) throw new Refusal('bad-request', 'Name the files or folders to hand off. See --help.');
+  if (!values.out) throw new Refusal('bad-request', 'Say where the files go: --out DIR.');
+  const chosen = (['auto', 'recipe', 'as-is'] as const).filter((name) => values[name] !== undefined);
+  if (chosen.length > 1) throw new Refusal('bad-request', 'Say only one of --auto, --recipe, --as-is. See --help.');
+  if (values['used-only'] || values.handles !== undefined)
+    throw new Refusal(
+      'bad-request',
+      'Only what is used can’t be handed off yet: leave --used-only and --handles out for whole files.',
+    );
+  if (values.name !== undefined) checkPattern(values.name);
+  // What is done to a clip is what `repair` would do: one place reads those words.
+  const asRepair = await readRepairRequest([
+    'any',
+    ...['--out', values.out],
+    ...(values.recipe === undefined ? ['--auto'] : ['--recipe', values.recipe]),
+    ...(values.format === undefined ? [] : ['--format', values.format]),
+    ...(values.bits === undefined ? [] : ['--bits', values.bits]),
+  ]);
+  const { bits } = asRepair;
+  return {
+    ...{ inputs, out: values.out, edit: values.edit ?? null, name: values.name ?? null, json, help: false },
+    format: asRepair.format,
+    words: (source) =>
+      bits === null
+        ? source
+        : bits === '32f'
+          ? { kind: 'float', bits: 32 }
+          : { kind: 'integer', bits: bits === '16' ? 16 : 24 },
+    decide: values['as-is'] ? () => Promise.resolve({ leftAlone: '', mustDecide: false }) : asRepair.decide,
+  };
+}

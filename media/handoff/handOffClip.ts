@@ -1,0 +1,261 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { mkdir, rm } from 'node:fs/promises';
+import { basename, dirname, extname, join } from 'node:path';
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
+import { conformLines, type ConformFacts, type ConformLine } from '@pocket-twin/core/handoff/conform.ts';
+import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { planSentence } from '@pocket-twin/core/repair/plan/planSentence.ts';
+import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
+import { outputSuffixes } from '@pocket-twin/core/repair/plan/outputNames.ts';
+import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
+import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
+import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
+import { adoptWhole } from '../disk/wholeFile.ts';
+import { probeFile } from '../ffmpeg/probe.ts';
+import { identifyContainer } from '../read/container.ts';
+import { FileSource } from '../read/fileSource.ts';
+import { inspectFile } from '../read/inspectFile.ts';
+import type { Packing } from '../write/packWav.ts';
+import { writeRepair } from '../write/writeRepair.ts';
+import { muxerFor, muxSound } from './muxSound.ts';
+import { pictureHash } from './pictureHash.ts';
+
+export interface HandoffClip {
+  path: string;
+  inspection: Inspection;
+  facts: ClipFacts;
+  pcm: PcmLocation;
+  stamp: FileStamp;
+}
+
+export interface HandoffOrder {
+  clip: HandoffClip;
+  /** null leaves the clip as it is. */
+  repair: Repair | null;
+  folder: string;
+  /** Where its files go within the folder, without the suffix of several and the ending. */
+  stem: string;
+  format: 'same' | 'wav' | 'flac' | 'aiff';
+  words: SampleFormat;
+  /** A folder for what is not whole yet, on the same disk. */
+  scratch: string;
+  /** Gives paths within the folder that nothing else has; asked once for a clip. */
+  claim: (paths: string[]) => Promise<string[]>;
+}
+
+export interface HandedOff {
+  receipt: Receipt;
+  /** Paths within the folder, and old against new for each. */
+  files: { path: string; conform: ConformLine[] }[];
+}
+
+/** Writes one clip's files for the edit: a copy where nothing is done, else repaired, with its picture where it has one; then holds old against new. */
+export async function handOffClip(order: HandoffOrder, onProgress: (progress: Progress) => void): Promise<HandedOff> {
+  const { clip, repair, format } = order;
+  const { hasVideo } = clip.inspection.format;
+  if (repair === null && format === 'same') return copied(order);
+  if (hasVideo && format === 'same') return withPicture(order, repair ?? leaveAsItIs(clip.pcm.channels), onProgress);
+  return soundOnly(order, repair ?? leaveAsItIs(clip.pcm.channels), onProgress);
+}
+
+async function copied(order: HandoffOrder): Promise<HandedOff> {
+  const { clip, folder, stem, claim } = order;
+  const [path] = await claim([`${stem}${extname(clip.path)}`]);
+  const target = join(folder, path);
+  await mkdir(dirname(target), { recursive: true });
+  await adoptWhole(clip.path, target, true);
+  const isSame = (await hashOf(clip.path)) === (await hashOf(target));
+  const { frames } = clip.inspection.format;
+  const facts = await factsOf(clip);
+  return {
+    receipt: receiptOf(clip, leaveAsItIs(clip.pcm.channels), [
+      {
+        ...{ name: basename(path), bytes: clip.stamp.bytes, frames, exact: true, exactOutside: [], heldSamples: 0 },
+        proof: { comparedFrames: frames, differingFrames: isSame ? 0 : frames },
+        after: clip.inspection,
+      },
+    ]),
+    files: [{ path, conform: conformLines(facts, facts) }],
+  };
+}
+
+async function soundOnly(
+  order: HandoffOrder,
+  repair: Repair,
+  onProgress: (progress: Progress) => void,
+): Promise<HandedOff> {
+  const { clip, folder, words, scratch } = order;
+  const packing = packingFor(order.format, clip.inspection.format.container);
+  const ending = endingFor(packing, clip.path);
+  const paths = await order.claim(
+    outputSuffixes(repair, clip.facts.trackNames).map((suffix) => `${order.stem}${suffix}${ending}`),
+  );
+  for (const path of paths) await mkdir(dirname(join(folder, path)), { recursive: true });
+  const receipt = await writeRepair(
+    {
+      clip: { ...clip, name: basename(clip.path) },
+      repair,
+      channelNames: clip.facts.trackNames,
+      words,
+      done: planSentence(repair).replace(/\.$/, ''),
+      targets: paths.map((path) => join(folder, path)),
+      packing: packing && { as: packing, folder: scratch },
+      overwrite: true,
+    },
+    onProgress,
+  );
+  const before = await factsOf(clip);
+  return {
+    receipt,
+    files: paths.map((path, i) => ({
+      path,
+      conform: conformLines(before, soundFacts(receipt.files[i].after, clip.facts)),
+    })),
+  };
+}
+
+/** Several outputs of a clip with picture become sound streams of one file: the edit has one clip still. */
+async function withPicture(
+  order: HandoffOrder,
+  repair: Repair,
+  onProgress: (progress: Progress) => void,
+): Promise<HandedOff> {
+  const { clip, folder, scratch } = order;
+  const { container } = clip.inspection.format;
+  const muxer = muxerFor(container);
+  if (!muxer)
+    throw new Refusal(
+      'bad-request',
+      `The sound of a ${container} file can’t be replaced in place. Choose --format wav.`,
+    );
+  const soundFolder = join(scratch, `sound-${basename(order.stem)}-${process.hrtime.bigint()}`);
+  await mkdir(soundFolder);
+  try {
+    // The words that the file held, where it held words at all.
+    const words =
+      order.words.kind === 'float' && !muxer.pcm ? { kind: 'integer' as const, bits: 24 as const } : order.words;
+    const wavs = repair.outputs.map((output, i) => ({
+      path: join(soundFolder, `${i}.wav`),
+      channels: output.routes.length,
+    }));
+    const receipt = await writeRepair(
+      {
+        clip: { ...clip, name: basename(clip.path) },
+        repair,
+        channelNames: clip.facts.trackNames,
+        words,
+        targets: wavs.map(({ path }) => path),
+        packing: null,
+        overwrite: true,
+      },
+      onProgress,
+    );
+    const original = await inputOf(clip.path);
+    const probed = await probeFile(original);
+    const [path] = await order.claim([`${order.stem}${extname(clip.path)}`]);
+    await muxSound({
+      ...{ original, container, wavs, words, scratch: soundFolder, target: join(folder, path), overwrite: true },
+      soundStartSeconds: (probed.audio[0]?.startSeconds ?? 0) - probed.startSeconds,
+    });
+    const workingCopy = join(soundFolder, 'after.pcm');
+    const after = await inspectFile(join(folder, path), { workingCopy });
+    const [before, now] = [await factsOf(clip), await factsOf({ path: join(folder, path), ...after })];
+    return {
+      receipt: {
+        ...receipt,
+        files: receipt.files.map((file) => ({
+          ...file,
+          name: basename(path),
+          bytes: file.bytes,
+          frames: after.inspection.format.frames,
+          // What a coder makes of the words is no longer they.
+          exact: file.exact && muxer.pcm,
+          exactOutside: muxer.pcm ? file.exactOutside : null,
+          after: after.inspection,
+        })),
+      },
+      files: [{ path, conform: conformLines(before, now) }],
+    };
+  } finally {
+    await rm(soundFolder, { recursive: true, force: true });
+  }
+}
+
+function receiptOf({ path, inspection }: HandoffClip, repair: Repair, files: Receipt['files']): Receipt {
+  return {
+    version: 1,
+    source: basename(path),
+    repair,
+    levelGainDb: 0,
+    before: inspection,
+    files,
+    writtenAt: new Date().toISOString(),
+  };
+}
+
+function packingFor(format: HandoffOrder['format'], container: string): Packing | null {
+  if (format === 'flac' || format === 'aiff') return format;
+  if (format === 'wav') return null;
+  if (container === 'flac') return 'flac';
+  return container === 'aiff' || container === 'aifc' ? 'aiff' : null;
+}
+
+/** A file of its own kind keeps its ending as it was written; what becomes another gets that one's. */
+function endingFor(packing: Packing | null, path: string): string {
+  const own = extname(path);
+  const isOwn =
+    packing === null ? /^\.(wav|wave|bwf|rf64|bw64)$/i : packing === 'flac' ? /^\.flac$/i : /^\.(aif|aiff|aifc)$/i;
+  if (isOwn.test(own)) return own;
+  return `.${packing ?? 'wav'}`;
+}
+
+async function factsOf(clip: { path: string; inspection: Inspection; facts: ClipFacts }): Promise<ConformFacts> {
+  const sound = soundFacts(clip.inspection, clip.facts);
+  if (!clip.inspection.format.hasVideo) return sound;
+  const input = await inputOf(clip.path);
+  const hash = await pictureHash(input);
+  const { pictureRate, durationSeconds } = await probeFile(input);
+  const [numerator, denominator] = (pictureRate ?? '0/1').split('/').map(Number);
+  return {
+    ...sound,
+    pictureSha256: hash,
+    pictureFrames: durationSeconds && denominator ? Math.round((durationSeconds * numerator) / denominator) : null,
+  };
+}
+
+function soundFacts({ format }: Inspection, { startSamples, frameRate, streams }: ClipFacts): ConformFacts {
+  const { frames, sampleRate, bitDepth, codec, channels, durationSeconds } = format;
+  const start = startSamples === null ? null : startSamples / sampleRate;
+  return {
+    ...{ frames, sampleRate, bitDepth, codec, channels },
+    layout:
+      streams.length > 1 ? `${streams.length} streams` : channels === 1 ? 'mono' : channels === 2 ? 'stereo' : null,
+    timecode: start === null ? null : frameRate ? timecodeFromSeconds(start, frameRate) : `${startSamples} samples`,
+    durationSeconds: Math.round(durationSeconds * 1000) / 1000,
+    pictureSha256: null,
+    pictureFrames: null,
+  };
+}
+
+async function inputOf(path: string): Promise<{ path: string; demuxer: string }> {
+  const file = await FileSource.open(path);
+  try {
+    const { demuxer } = await identifyContainer(file, basename(path));
+    return { path, demuxer: demuxer ?? 'wav' };
+  } finally {
+    await file.close();
+  }
+}
+
+async function hashOf(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const piece of createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>)
+    hash.update(piece);
+  return hash.digest('hex');
+}

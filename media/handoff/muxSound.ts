@@ -1,0 +1,98 @@
+import { chmod, chown, mkdir } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { FFMPEG, fileWord, reading, type CodedInput } from '../ffmpeg/coded.ts';
+import { confinedOwner } from '../ffmpeg/confine.ts';
+import { Run } from '../ffmpeg/run.ts';
+import { moveWhole } from '../disk/wholeFile.ts';
+
+interface Muxer {
+  name: string;
+  /** Whether it holds sample words as they are. */
+  pcm: boolean;
+}
+
+/** By what a container is called here (container.ts). */
+const MUXERS: Record<string, Muxer> = {
+  mov: { name: 'mov', pcm: true },
+  mp4: { name: 'mp4', pcm: false },
+  mkv: { name: 'matroska', pcm: true },
+  mxf: { name: 'mxf', pcm: true },
+  avi: { name: 'avi', pcm: true },
+  ts: { name: 'mpegts', pcm: false },
+};
+const AAC_BITS_A_CHANNEL = 160_000;
+const AAC_MOST_BITS = 512_000;
+const OWNER_ONLY = 0o700;
+const READ_BY_ALL = 0o644;
+
+/** Whether a container's sound can be replaced, and whether its words then stay as they are. */
+export function muxerFor(container: string): Muxer | null {
+  return MUXERS[container] ?? null;
+}
+
+export interface MuxOrder {
+  original: CodedInput;
+  container: string;
+  /** A WAV a sound stream, of our own. */
+  wavs: { path: string; channels: number }[];
+  words: SampleFormat;
+  /** How much later than the file the sound of the original begins, in seconds. */
+  soundStartSeconds: number;
+  /** A folder for what is not whole yet, on the target's disk. */
+  scratch: string;
+  target: string;
+  overwrite: boolean;
+}
+
+/**
+ * The original with other sound: its picture copied packet by packet, its subtitles, chapters, tags and timecode kept.
+ * @returns the path the file got. @throws Refusal where it can't be
+ */
+export async function muxSound(order: MuxOrder): Promise<string> {
+  const { original, wavs, words, soundStartSeconds, scratch, target } = order;
+  const muxer = muxerFor(order.container);
+  if (!muxer)
+    throw new Refusal(
+      'bad-request',
+      `The sound of a ${order.container} file can’t be replaced in place. Choose --format wav.`,
+    );
+  const folder = join(scratch, `mux-${basename(target)}`);
+  await mkdir(folder, { mode: OWNER_ONLY });
+  const owner = confinedOwner();
+  if (owner !== null) await chown(folder, owner, owner);
+  const made = join(folder, 'made');
+  const offset = Math.abs(soundStartSeconds) < 0.001 ? [] : ['-itsoffset', soundStartSeconds.toFixed(6)];
+  const run = new Run(
+    FFMPEG,
+    [
+      ...reading(original),
+      ...wavs.flatMap(({ path }) => [...offset, '-f', 'wav', '-i', fileWord(path)]),
+      ...['-map', '0:v', ...wavs.flatMap((_, i) => ['-map', `${i + 1}:a`]), '-map', '0:s?'],
+      ...['-map_metadata', '0', '-map_chapters', '0', '-c', 'copy'],
+      ...wavs.flatMap(({ channels }, i) => codecWords(muxer, words, channels, i)),
+      ...(muxer.name === 'mov' || muxer.name === 'mp4' ? ['-movflags', '+use_metadata_tags'] : []),
+      ...['-f', muxer.name, '-y', fileWord(made)],
+    ],
+    basename(original.path),
+  );
+  // It puts nothing out but the file.
+  for await (const piece of run.pieces()) if (piece.length > 0) continue;
+  const complaint = await run.complaint();
+  if (complaint !== null)
+    throw new Refusal(
+      'damaged',
+      `The picture of ${basename(original.path)} could not be copied with its new sound: ${complaint.split('\n')[0].slice(0, 160)}.`,
+    );
+  if (owner !== null) await chown(made, process.getuid!(), process.getgid!());
+  await chmod(made, READ_BY_ALL);
+  await mkdir(dirname(target), { recursive: true });
+  return moveWhole(made, target, order.overwrite);
+}
+
+function codecWords({ pcm }: Muxer, { kind, bits }: SampleFormat, channels: number, stream: number): string[] {
+  if (!pcm)
+    return [`-c:a:${stream}`, 'aac', `-b:a:${stream}`, String(Math.min(AAC_MOST_BITS, AAC_BITS_A_CHANNEL * channels))];
+  return [`-c:a:${stream}`, bits === 8 ? 'pcm_u8' : `pcm_${kind === 'float' ? 'f' : 's'}${bits}le`];
+}
