@@ -8,13 +8,13 @@ import { readOtio, writeOtio } from '@pocket-twin/core/edit/otio.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 
 /** A recording with what was handed off of it. */
-export interface LinkedClip extends EditClip {
+interface LinkedClip extends EditClip {
   /** Within the folder; none where it was left. */
   files: string[];
   channels: { before: number; after: number };
 }
 
-export interface Linked {
+interface Linked {
   text: string;
   events: number;
   matched: number;

@@ -1,8 +1,8 @@
-import { mkdir, readdir, readFile, rm, rmdir, stat, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, rm, rmdir, stat, writeFile } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { basename, dirname, extname, join, relative, resolve, sep } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import type { EditEvent } from '@pocket-twin/core/edit/edit.ts';
-import { FreeNames, nameFrom, safeName } from '@pocket-twin/core/handoff/names.ts';
+import { FreeNames, nameFrom } from '@pocket-twin/core/handoff/names.ts';
 import {
   mhlText,
   MHL_MANIFEST,
@@ -12,20 +12,14 @@ import {
   type ManifestEntry,
 } from '@pocket-twin/core/handoff/manifest.ts';
 import { receiptPage } from '@pocket-twin/core/handoff/receiptPage.ts';
-import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
-import { looksLikeRecording } from '@pocket-twin/core/schema/mediaNames.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
 import { checksumsOf } from '@pocket-twin/media/handoff/checksums.ts';
-import {
-  handOffClip,
-  type HandedOff,
-  type HandoffClip,
-  type HandoffOrder,
-} from '@pocket-twin/media/handoff/handOffClip.ts';
+import { handOffClip, type HandoffClip, type HandoffOrder } from '@pocket-twin/media/handoff/handOffClip.ts';
 import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
+import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
 import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
 import { editOf, type EditFile } from './editFile.ts';
@@ -33,23 +27,14 @@ import { EXIT } from './exit.ts';
 import { readHandoffRequest, type HandoffRequest } from './handoffRequest.ts';
 import { HANDOFF_HELP } from './help.ts';
 import { InTurn } from './inTurn.ts';
-import { eachFile, type Outcome } from './manyFiles.ts';
+import { eachFile, type FileSlot, type Outcome } from './manyFiles.ts';
 import { identitiesOf, isOneOf } from './outputPlaces.ts';
-import { jsonOf } from './repairResult.ts';
+import { entryOf, lineOf, summaryText, textOf, type HandedOffOrLeft } from './handoffResult.ts';
+import { shootFiles, type ShootFile } from './shootFiles.ts';
 
 const RECEIPTS = 'receipts';
 const PAGE = 'receipt.html';
 const VERSION = '1';
-
-/** A recording of the shoot, and where its files go within the folder. */
-interface Source {
-  path: string;
-  /** Without its ending, forward slashes. */
-  stem: string;
-}
-
-type HandedOffOrLeft =
-  { handedOff: HandedOff; clip: HandoffClip } | { leftAlone: string; mustDecide: boolean; clip: HandoffClip };
 
 /** A whole shoot into the edit: files in place of the old ones, receipts, checksums, and the edit pointing to them. */
 export async function handoffCommand(args: string[]): Promise<number> {
@@ -63,7 +48,7 @@ export async function handoffCommand(args: string[]): Promise<number> {
     throw new Refusal('bad-request', `The folder ${request.out} can’t be made. Choose another with --out.`);
   });
   const edit = request.edit === null ? null : await editOf(request.edit);
-  const sources = await findSources(request, folder);
+  const sources = await shootFiles(request.inputs, folder);
   const originals = await identitiesOf(sources.map(({ path }) => path));
   const scratch = await makeScratch(join(folder, 'any'));
   const ours = await oursBefore(folder);
@@ -86,7 +71,8 @@ export async function handoffCommand(args: string[]): Promise<number> {
   try {
     const leftOut = await eachFile(
       sources.map(({ path }) => path),
-      (_, { index, onProgress }) => {
+      (_, slot) => {
+        const { index } = slot;
         const order: Order = {
           ...{ request, folder, scratch },
           // In the order given, however long each takes: the same shoot gets the same names each time.
@@ -97,7 +83,7 @@ export async function handoffCommand(args: string[]): Promise<number> {
               return claimed;
             }),
         };
-        return handOffOne(sources[index], index, order, onProgress).finally(() => turns.leave(index));
+        return handOffOne(sources[index], slot, order).finally(() => turns.leave(index));
       },
       (outcome) => outcomes.push(outcome),
     );
@@ -117,19 +103,22 @@ interface Order {
 }
 
 async function handOffOne(
-  { path, stem }: Source,
-  index: number,
+  { path, stem }: ShootFile,
+  { index, ownThread, onProgress }: FileSlot,
   { request, folder, scratch, claim }: Order,
-  onProgress: (share: number) => void,
 ): Promise<HandedOffOrLeft> {
   const workingCopy = join(scratch, `${index}.pcm`);
   try {
     const stamp = await stampOf(path);
-    const { inspection, facts, pcm } = await inspectFile(path, { workingCopy });
+    const { inspection, facts, pcm } = await (ownThread
+      ? inThread('look', { path, workingCopy })
+      : inspectFile(path, { workingCopy }));
     onProgress(0.4);
     const clip: HandoffClip = { path, inspection, facts, pcm: pcm!, stamp };
     const decided = await request.decide(inspection, (base, finds) =>
-      withClipSound(pcm!, (sound) => findOn(base, finds, inspection, sound)),
+      ownThread
+        ? inThread('find', { source: pcm!, base, finds, inspection })
+        : withClipSound(pcm!, (sound) => findOn(base, finds, inspection, sound)),
     );
     if ('leftAlone' in decided && decided.mustDecide) return { ...decided, clip };
     const named =
@@ -145,7 +134,7 @@ async function handOffOne(
           ).replace(/^\.\//, '');
     const handedOff = await handOffClip(
       {
-        ...{ clip, folder, scratch, claim, format: request.format },
+        ...{ clip, folder, scratch, claim, format: request.format, inThreads: ownThread },
         stem: named,
         repair: 'repair' in decided ? decided.repair : null,
         words: request.words(clip.pcm.words),
@@ -237,65 +226,6 @@ async function tellOnly(
   return left.length === outcomes.length ? EXIT.found : EXIT.off;
 }
 
-function lineOf(out: string): (outcome: Outcome<HandedOffOrLeft>) => object {
-  return (outcome) => {
-    const { file } = outcome;
-    if ('error' in outcome) return jsonOf({ file, error: outcome.error });
-    const { result } = outcome;
-    if ('leftAlone' in result)
-      return jsonOf({ file, result: { leftAlone: result.leftAlone, mustDecide: result.mustDecide } });
-    const { receipt, files } = result.handedOff;
-    const line = jsonOf({ file, result: { receipt, folder: out, notes: [] } }) as { receipt: { files: object[] } };
-    const written = line.receipt.files.map((one, i) => ({
-      ...one,
-      file: join(out, (files[i] ?? files[0]).path),
-      conform: (files[i] ?? files[0]).conform,
-    }));
-    return { ...line, receipt: { ...line.receipt, files: written }, conform: files[0].conform };
-  };
-}
-
-function entryOf(outcome: Outcome<HandedOffOrLeft>) {
-  if ('error' in outcome) return { receipt: null, left: outcome.error, conform: [] };
-  const { result } = outcome;
-  if ('leftAlone' in result) return { receipt: null, left: `Left for you to decide. ${result.leftAlone}`, conform: [] };
-  return { receipt: result.handedOff.receipt, left: null, conform: result.handedOff.files[0].conform };
-}
-
-function textOf(outcome: Outcome<HandedOffOrLeft>): string {
-  const { file } = outcome;
-  if ('error' in outcome) return `${file}\n  ${outcome.error}\n\n`;
-  const { result } = outcome;
-  if ('leftAlone' in result) return `${file}\n  Left for you to decide. ${result.leftAlone}\n\n`;
-  const { receipt, files } = result.handedOff;
-  const differing = files[0].conform
-    .filter(({ equal }) => !equal)
-    .map(({ what, old, new: now }) => `${what} ${old} → ${now}`);
-  const conform =
-    differing.length === 0 ? 'takes the old one’s place, equal in all' : `differs on purpose: ${differing.join(', ')}`;
-  return `${file}\n  ${repairName(receipt.repair)}.\n${files.map(({ path }) => `  ${path}\n`).join('')}  ${conform}\n\n`;
-}
-
-function summaryText(
-  {
-    files,
-    left,
-    edit,
-    events,
-    matched,
-    missing,
-  }: { files: number; left: string[]; edit: string | null; events: number; matched: number; missing: string[] },
-  out: string,
-): string {
-  const told = [
-    `${files} ${files === 1 ? 'file' : 'files'} handed off to ${out}, with receipts and checksums.`,
-    ...(left.length > 0 ? [`${left.length} left for you to decide.`] : []),
-    ...(edit ? [`${edit}: ${matched} of ${events} events point to the new files.`] : []),
-    ...(missing.length > 0 ? [`Not found: ${[...new Set(missing)].join(', ')}.`] : []),
-  ];
-  return `${told.join('\n')}\n`;
-}
-
 function linkEdit(edit: EditFile, outcomes: Outcome<HandedOffOrLeft>[], folder: string) {
   const clips = outcomes.flatMap((outcome) => {
     if (!('result' in outcome)) return [];
@@ -321,41 +251,6 @@ function linkEdit(edit: EditFile, outcomes: Outcome<HandedOffOrLeft>[], folder: 
   });
   const nameless = (event: EditEvent): string => event.target ?? event.name ?? event.reel ?? 'an event without a name';
   return edit.link(clips, folder, nameless);
-}
-
-async function findSources({ inputs }: HandoffRequest, folder: string): Promise<Source[]> {
-  const found: Source[] = [];
-  const add = (path: string, base: string): void => {
-    const parts = relative(base, path)
-      .split(sep)
-      .map((part, i, all) => safeName(i === all.length - 1 ? withoutEnding(part) : part));
-    found.push({ path, stem: parts.join('/') });
-  };
-  for (const input of inputs) {
-    const info = await stat(input).catch(() => null);
-    if (!info?.isDirectory()) add(input, dirname(input));
-    else for (const path of await recordingsIn(input, folder)) add(path, input);
-  }
-  if (found.length === 0) throw new Refusal('bad-request', 'There is no recording in what was named.');
-  return found;
-}
-
-/** Recordings of a folder and those within it, in order; not what was handed off into it. */
-async function recordingsIn(folder: string, except: string): Promise<string[]> {
-  const entries = await readdir(folder, { withFileTypes: true });
-  entries.sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
-  const paths: string[] = [];
-  for (const entry of entries) {
-    const path = join(folder, entry.name);
-    if (entry.name.startsWith('.') || resolve(path) === except) continue;
-    if (entry.isDirectory()) paths.push(...(await recordingsIn(path, except)));
-    else if (entry.isFile() && looksLikeRecording(entry.name)) paths.push(path);
-  }
-  return paths;
-}
-
-function withoutEnding(name: string): string {
-  return name.slice(0, name.length - extname(name).length);
 }
 
 /** What an earlier handoff has put into the folder, by its manifest. */

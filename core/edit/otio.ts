@@ -33,7 +33,7 @@ export function readOtio(text: string, name: string): OtioEdit {
 
 /** The edit with new files, everything else as it was: no time and no count changes. @param replacementOf null where an event stays */
 export function writeOtio({ root, events }: OtioEdit, replacementOf: (event: EditEvent) => Replacement | null): string {
-  const copy = structuredClone(root);
+  const copy = JSON.parse(JSON.stringify(root)) as Node;
   for (const [i, { clip, track }] of [...clipsOf(copy)].entries()) {
     const replacement = replacementOf(events[i]);
     const reference = replacement && referenceOf(clip);

@@ -22,7 +22,8 @@ import { identifyContainer } from '../read/container.ts';
 import { FileSource } from '../read/fileSource.ts';
 import { inspectFile } from '../read/inspectFile.ts';
 import type { Packing } from '../write/packWav.ts';
-import { writeRepair } from '../write/writeRepair.ts';
+import { inThread } from '../threads/inThread.ts';
+import { writeRepair, type WriteOrder } from '../write/writeRepair.ts';
 import { muxerFor, muxSound } from './muxSound.ts';
 import { pictureHash } from './pictureHash.ts';
 
@@ -45,6 +46,8 @@ export interface HandoffOrder {
   words: SampleFormat;
   /** A folder for what is not whole yet, on the same disk. */
   scratch: string;
+  /** Measuring and writing go to threads of their own; else they are done in this one. */
+  inThreads: boolean;
   /** Gives paths within the folder that nothing else has; asked once for a clip. */
   claim: (paths: string[]) => Promise<string[]>;
 }
@@ -97,7 +100,8 @@ async function soundOnly(
     outputSuffixes(repair, clip.facts.trackNames).map((suffix) => `${order.stem}${suffix}${ending}`),
   );
   for (const path of paths) await mkdir(dirname(join(folder, path)), { recursive: true });
-  const receipt = await writeRepair(
+  const receipt = await write(
+    order,
     {
       clip: { ...clip, name: basename(clip.path) },
       repair,
@@ -144,7 +148,8 @@ async function withPicture(
       path: join(soundFolder, `${i}.wav`),
       channels: output.routes.length,
     }));
-    const receipt = await writeRepair(
+    const receipt = await write(
+      order,
       {
         clip: { ...clip, name: basename(clip.path) },
         repair,
@@ -164,7 +169,8 @@ async function withPicture(
       soundStartSeconds: (probed.audio[0]?.startSeconds ?? 0) - probed.startSeconds,
     });
     const workingCopy = join(soundFolder, 'after.pcm');
-    const after = await inspectFile(join(folder, path), { workingCopy });
+    const look = { path: join(folder, path), workingCopy };
+    const after = await (order.inThreads ? inThread('look', look) : inspectFile(look.path, look));
     const [before, now] = [await factsOf(clip), await factsOf({ path: join(folder, path), ...after })];
     return {
       receipt: {
@@ -185,6 +191,14 @@ async function withPicture(
   } finally {
     await rm(soundFolder, { recursive: true, force: true });
   }
+}
+
+function write(
+  { inThreads }: HandoffOrder,
+  job: WriteOrder,
+  onProgress: (progress: Progress) => void,
+): Promise<Receipt> {
+  return inThreads ? inThread('write', job, { onProgress }) : writeRepair(job, onProgress);
 }
 
 function receiptOf({ path, inspection }: HandoffClip, repair: Repair, files: Receipt['files']): Receipt {
