@@ -4,13 +4,16 @@ import { pathToFileURL } from 'node:url';
 import { isRecording, readCmx, writeCmx } from '@pocket-twin/core/edit/cmx.ts';
 import { pathOf, type EditEvent, type Replacement } from '@pocket-twin/core/edit/edit.ts';
 import { matchEvents, type EditClip } from '@pocket-twin/core/edit/match.ts';
+import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
+import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
+import { originOf } from '@pocket-twin/core/edit/usedStretches.ts';
 import { readOtio, writeOtio } from '@pocket-twin/core/edit/otio.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 
 /** A recording with what was handed off of it. */
 interface LinkedClip extends EditClip {
-  /** Within the folder; none where it was left. */
-  files: string[];
+  /** Which stretch of it went into which files, within the folder; none where it was left. */
+  pieces: (SecondsSpan & { files: string[] })[];
   channels: { before: number; after: number };
 }
 
@@ -24,14 +27,16 @@ interface Linked {
 
 /** An edit as it was read, to be written again with new files. */
 export interface EditFile {
+  /** What of each recording is used: its events, none where it is not in the edit. */
+  used: (clips: EditClip[]) => EditEvent[][];
   link: (clips: LinkedClip[], folder: string, nameOf: (event: EditEvent) => string) => Linked;
 }
 
-// Lists do not say how many frames a second have: their times are compared only.
-const LIST_RATE = { numerator: 25, denominator: 1, dropFrame: false };
+// Lists do not say how many frames a second have; the recordings do, or this is meant.
+const LIST_RATE: FrameRate = { numerator: 25, denominator: 1, dropFrame: false };
 
-/** @throws Refusal where it can't be read or is no edit */
-export async function editOf(path: string): Promise<EditFile> {
+/** @param rate of the picture's frames, where it is known. @throws Refusal where it can't be read or is no edit */
+export async function editOf(path: string, rate: FrameRate = LIST_RATE): Promise<EditFile> {
   const text = await readFile(path, 'utf8').catch(() => {
     throw new Refusal('not-found', `The edit ${path} can’t be read. Check the name and the folder.`);
   });
@@ -42,7 +47,7 @@ export async function editOf(path: string): Promise<EditFile> {
     return linkable(edit.events, home, (replacementOf) => writeOtio(edit, replacementOf));
   }
   if (ending === '.edl') {
-    const edit = readCmx(text, LIST_RATE, basename(path));
+    const edit = readCmx(text, rate, basename(path));
     return linkable(edit.events, home, (replacementOf) => writeCmx(edit, replacementOf));
   }
   throw new Refusal('bad-request', `${path} is neither .otio nor .edl: export the edit as one of them.`);
@@ -53,14 +58,16 @@ function linkable(
   home: string,
   write: (replacementOf: (event: EditEvent) => Replacement | null) => string,
 ): EditFile {
+  const wanted = events.filter(isRecording);
+  // A relative path is meant from where the edit lies.
+  const placed = wanted.map((event) => ({ ...event, target: event.target && absolute(event.target, home) }));
   return {
+    used: (clips) => {
+      const matches = matchEvents(placed, clips);
+      return clips.map((_, clip) => wanted.filter((_event, i) => matches[i].length === 1 && matches[i][0] === clip));
+    },
     link: (clips, folder, nameOf) => {
-      const wanted = events.filter(isRecording);
-      // A relative path is meant from where the edit lies.
-      const matches = matchEvents(
-        wanted.map((event) => ({ ...event, target: event.target && absolute(event.target, home) })),
-        clips,
-      );
+      const matches = matchEvents(placed, clips);
       const replacements = new Map<number, Replacement>();
       const told = { missing: [] as string[], ambiguous: [] as string[], matched: 0 };
       for (const [i, event] of wanted.entries()) {
@@ -69,8 +76,8 @@ function linkable(
         else if (found.length > 1) told.ambiguous.push(nameOf(event));
         else {
           told.matched++;
-          const { files, channels } = clips[found[0]];
-          if (files.length > 0) replacements.set(event.index, replacementFor(event, files, folder, channels));
+          const replacement = replacementFor(event, clips[found[0]], folder);
+          if (replacement) replacements.set(event.index, replacement);
         }
       }
       return { text: write(({ index }) => replacements.get(index) ?? null), events: wanted.length, ...told };
@@ -78,13 +85,18 @@ function linkable(
   };
 }
 
-function replacementFor(
-  { target }: EditEvent,
-  files: string[],
-  folder: string,
-  { before, after }: LinkedClip['channels'],
-): Replacement {
+/** null where the recording was left. */
+function replacementFor(event: EditEvent, clip: LinkedClip, folder: string): Replacement | null {
+  const origin = originOf(event, clip);
+  const middle = ((event.startSeconds ?? 0) + (event.endSeconds ?? 0)) / 2 - origin;
+  const { pieces, channels } = clip;
+  const piece =
+    pieces.find(({ startSeconds, endSeconds }) => middle >= startSeconds && middle <= endSeconds) ?? pieces[0];
+  if (!piece) return null;
+  const { before, after } = channels;
+  const { files } = piece;
   const path = join(folder, files[0]);
+  const isWhole = piece.startSeconds === 0 && piece.endSeconds >= clip.durationSeconds;
   const words = (channels: number): string =>
     channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
   const note =
@@ -93,7 +105,14 @@ function replacementFor(
       : before !== after
         ? `was ${words(before)}, is ${words(after)} now`
         : null;
-  return { target: inTheStyleOf(target, path, folder), name: basename(path), note };
+  return {
+    target: inTheStyleOf(event.target, path, folder),
+    name: basename(path),
+    note,
+    range: isWhole
+      ? null
+      : { startSeconds: origin + piece.startSeconds, durationSeconds: piece.endSeconds - piece.startSeconds },
+  };
 }
 
 /** As the old file was written: an address, a whole path, or a path from where the edit lies, which is the handoff's folder now. */

@@ -1,12 +1,15 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdir, readdir, readFile, rm, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
+import { BEXT, madeBext } from '@pocket-twin/core/riff/bext.ts';
+import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import { readOtio } from '@pocket-twin/core/edit/otio.ts';
 import type { ConformLine } from '@pocket-twin/core/handoff/conform.ts';
 import { mix } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
-import { scratchFolder, wavBytes, writeTestWav } from '@pocket-twin/media/test/files.ts';
+import { INT24, scratchFolder, wavBytes, writeTestWav } from '@pocket-twin/media/test/files.ts';
 
 // A shoot into the edit, from the terminal: files in place of the old ones, with proof.
 
@@ -205,6 +208,61 @@ test('an edit is written again, pointing to the new files: OpenTimelineIO in the
     'talk-right.wav',
   ]);
   expect(run('verify', out).status).toBe(0);
+});
+
+test('only what is used is a file a stretch with its handles, its timecode moved along, and the edit’s times stay', async () => {
+  const folder = await scratchFolder();
+  const card = join(folder, 'card');
+  await mkdir(card);
+  const bext = { id: 'bext', body: madeBext({ ...noFacts(2), startSamples: 3600 * 48_000 }) };
+  await writeFile(join(card, 'deck.wav'), wavBytes([VOICE, HISS], INT24, [bext]));
+  await writeTestWav(join(card, 'mono.wav'), [VOICE]);
+  await writeTestWav(join(card, 'unused.wav'), [VOICE, HISS]);
+  const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate: 24 });
+  const clip = (target_url: string, start: number, length: number) => ({
+    ...{ OTIO_SCHEMA: 'Clip.1', media_reference: { OTIO_SCHEMA: 'ExternalReference.1', target_url } },
+    source_range: { OTIO_SCHEMA: 'TimeRange.1', start_time: time(start), duration: time(length) },
+  });
+  // From 0.5 s for half a second, from 1.25 s for a quarter (their handles touch), and the last half second.
+  const children = [
+    clip('deck.wav', 86_412, 12),
+    clip('deck.wav', 86_430, 6),
+    clip('deck.wav', 86_484, 12),
+    clip('mono.wav', 0, 24),
+  ];
+  const edit = join(folder, 'film.otio');
+  await writeFile(edit, JSON.stringify({ OTIO_SCHEMA: 'Track.1', kind: 'Audio', children }));
+  const out = join(folder, 'out');
+  const { status, lines, summary } = handOff(card, '--edit', edit, '--used-only', '--handles', '0.25', '--out', out);
+  expect([status, summary.files, summary.matched, summary.events]).toEqual([0, 3, 4, 4]);
+  expect((await readdir(out)).filter((name) => name.endsWith('.wav')).sort()).toEqual([
+    'deck-1.wav',
+    'deck-2.wav',
+    'mono.wav',
+  ]);
+  expect(lines[0].receipt!.files.map(({ frames, exact }) => [frames, exact])).toEqual([
+    [1.5 * 48_000, true],
+    [0.75 * 48_000, true],
+  ]);
+  const filled = wavBytes([VOICE, VOICE]);
+  const words = (from: number, to: number): Buffer => filled.subarray(44 + from * 48_000 * 6, 44 + to * 48_000 * 6);
+  for (const [name, from, to] of [
+    ['deck-1.wav', 0.25, 1.75],
+    ['deck-2.wav', 3.25, 4],
+  ] as const) {
+    const written = await readFile(join(out, name));
+    expect(written.includes(words(from, to))).toBe(true);
+    const reference = written.indexOf('bext') + 8 + BEXT.timeReference.at;
+    expect(Number(written.readBigUInt64LE(reference))).toBe((3600 + from) * 48_000);
+  }
+  const [old, now] = [edit, join(out, 'film.otio')]
+    .map((path) => readFileSync(path, 'utf8'))
+    .map((text) => readOtio(text, 'a'));
+  expect(now.events.map(({ target }) => target)).toEqual(['deck-1.wav', 'deck-1.wav', 'deck-2.wav', 'mono.wav']);
+  expect(now.events.map(({ startSeconds, endSeconds }) => [startSeconds, endSeconds])).toEqual(
+    old.events.map(({ startSeconds, endSeconds }) => [startSeconds, endSeconds]),
+  );
+  expect(now.events.map(({ mediaStartSeconds }) => mediaStartSeconds)).toEqual([3600.25, 3600.25, 3603.25, null]);
 });
 
 test('names follow a pattern and never meet, originals and other people’s files stay', async () => {

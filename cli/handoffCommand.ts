@@ -2,6 +2,11 @@ import { mkdir, readFile, rm, rmdir, stat, writeFile } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import type { EditEvent } from '@pocket-twin/core/edit/edit.ts';
+import type { EditClip } from '@pocket-twin/core/edit/match.ts';
+import { usedStretches } from '@pocket-twin/core/edit/usedStretches.ts';
+import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
+import { framesOfSeconds, secondsOfFrames, type FrameSpan, type SecondsSpan } from '@pocket-twin/core/time/spans.ts';
+import { openSource } from '@pocket-twin/media/read/openSource.ts';
 import { FreeNames, nameFrom } from '@pocket-twin/core/handoff/names.ts';
 import {
   mhlText,
@@ -17,7 +22,12 @@ import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
 import { checksumsOf } from '@pocket-twin/media/handoff/checksums.ts';
-import { handOffClip, type HandoffClip, type HandoffOrder } from '@pocket-twin/media/handoff/handOffClip.ts';
+import {
+  handOffClip,
+  type HandedOff,
+  type HandoffClip,
+  type HandoffOrder,
+} from '@pocket-twin/media/handoff/handOffClip.ts';
 import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
@@ -47,9 +57,9 @@ export async function handoffCommand(args: string[]): Promise<number> {
   await mkdir(join(folder, RECEIPTS), { recursive: true }).catch(() => {
     throw new Refusal('bad-request', `The folder ${request.out} can’t be made. Choose another with --out.`);
   });
-  const edit = request.edit === null ? null : await editOf(request.edit);
-  const sources = await shootFiles(request.inputs, folder);
-  const originals = await identitiesOf(sources.map(({ path }) => path));
+  const found = await shootFiles(request.inputs, folder);
+  const originals = await identitiesOf(found.map(({ path }) => path));
+  const { edit, sources } = await whatIsUsed(request, found);
   const scratch = await makeScratch(join(folder, 'any'));
   const ours = await oursBefore(folder);
   const names = new FreeNames();
@@ -73,15 +83,20 @@ export async function handoffCommand(args: string[]): Promise<number> {
       sources.map(({ path }) => path),
       (_, slot) => {
         const { index } = slot;
+        let stretchesToName = 1;
         const order: Order = {
           ...{ request, folder, scratch },
+          willName: (stretches) => {
+            stretchesToName = stretches;
+          },
           // In the order given, however long each takes: the same shoot gets the same names each time.
-          claim: (paths) =>
-            turns.step(index, async () => {
-              const claimed: string[] = [];
-              for (const path of paths) claimed.push(await free(path));
-              return claimed;
-            }),
+          claim: async (paths) => {
+            await turns.reached(index);
+            const claimed: string[] = [];
+            for (const path of paths) claimed.push(await free(path));
+            if (--stretchesToName === 0) turns.leave(index);
+            return claimed;
+          },
         };
         return handOffOne(sources[index], slot, order).finally(() => turns.leave(index));
       },
@@ -95,17 +110,60 @@ export async function handoffCommand(args: string[]): Promise<number> {
   }
 }
 
+/** The edit, and of the recordings all, or those that it uses with what it uses of them. */
+async function whatIsUsed(
+  { edit: path, handlesSeconds }: HandoffRequest,
+  found: ShootFile[],
+): Promise<{ edit: EditFile | null; sources: UsedFile[] }> {
+  const all = found.map((file): UsedFile => ({ ...file, stretches: null }));
+  if (path === null || handlesSeconds === null)
+    return { edit: path === null ? null : await editOf(path), sources: all };
+  const clocks = await Promise.all(found.map(({ path: file }) => clockOf(file)));
+  const edit = await editOf(path, clocks.find(({ frameRate }) => frameRate !== null)?.frameRate ?? undefined);
+  const used = edit.used(found.map(({ path: file }, i) => ({ path: resolve(file), ...clocks[i] })));
+  return {
+    edit,
+    sources: all.flatMap((file, i) =>
+      used[i].length > 0 ? [{ ...file, stretches: usedStretches(used[i], clocks[i], handlesSeconds) }] : [],
+    ),
+  };
+}
+
+/** What a recording's head says of its time; a file that cannot be read is used by nothing, and says so when it is handed off. */
+async function clockOf(path: string): Promise<Omit<EditClip, 'path'> & { frameRate: FrameRate | null }> {
+  const source = await openSource(path).catch((error: unknown) => {
+    if (error instanceof Refusal) return null;
+    throw error;
+  });
+  if (!source) return { reel: null, startSeconds: null, durationSeconds: 0, frameRate: null };
+  const { facts, format } = source;
+  await source.close();
+  return {
+    reel: facts.tape,
+    startSeconds: facts.startSamples === null ? null : facts.startSamples / format.sampleRate,
+    durationSeconds: format.durationSeconds,
+    frameRate: facts.frameRate,
+  };
+}
+
+/** A recording and the stretches of it that are wanted; null is all of it. */
+interface UsedFile extends ShootFile {
+  stretches: SecondsSpan[] | null;
+}
+
 interface Order {
   request: HandoffRequest;
   folder: string;
   scratch: string;
   claim: HandoffOrder['claim'];
+  /** Says for how many stretches names will be asked. */
+  willName: (stretches: number) => void;
 }
 
 async function handOffOne(
-  { path, stem }: ShootFile,
+  { path, stem, stretches }: UsedFile,
   { index, ownThread, onProgress }: FileSlot,
-  { request, folder, scratch, claim }: Order,
+  { request, folder, scratch, claim, willName }: Order,
 ): Promise<HandedOffOrLeft> {
   const workingCopy = join(scratch, `${index}.pcm`);
   try {
@@ -132,19 +190,54 @@ async function handOffOne(
               date: facts.recordedAt?.slice(0, 10) ?? '',
             }),
           ).replace(/^\.\//, '');
-    const handedOff = await handOffClip(
-      {
-        ...{ clip, folder, scratch, claim, format: request.format, inThreads: ownThread },
-        stem: named,
-        repair: 'repair' in decided ? decided.repair : null,
-        words: request.words(clip.pcm.words),
-      },
-      ({ share }) => onProgress(0.4 + 0.6 * share),
-    );
-    return { handedOff, clip };
+    const repair = 'repair' in decided ? decided.repair : null;
+    const spans = cutsOf(clip, stretches, repair === null && request.format === 'same');
+    willName(spans.length);
+    const done: HandedOff[] = [];
+    for (const [i, span] of spans.entries())
+      done.push(
+        await handOffClip(
+          {
+            ...{ clip, folder, scratch, claim, repair, span, format: request.format, inThreads: ownThread },
+            stem: spans.length === 1 ? named : `${named}-${i + 1}`,
+            words: request.words(clip.pcm.words),
+          },
+          ({ share }) => onProgress(0.4 + (0.6 * (i + share)) / spans.length),
+        ),
+      );
+    return { handedOff: together(done), pieces: done.map((one, i) => pieceOf(one, spans[i], clip)), clip };
   } finally {
     await rm(workingCopy, { force: true });
   }
+}
+
+/** Where its sound is cut, in frames; null is all of it, and so are a picture, which is copied as it is, and a clip that needs nothing. */
+function cutsOf({ inspection }: HandoffClip, stretches: SecondsSpan[] | null, isCopied: boolean): (FrameSpan | null)[] {
+  const { frames, sampleRate, hasVideo } = inspection.format;
+  if (stretches === null || hasVideo || isCopied) return [null];
+  return stretches.map((stretch) => {
+    const { startFrame, endFrame } = framesOfSeconds(stretch, sampleRate);
+    return startFrame <= 0 && endFrame >= frames ? null : { startFrame, endFrame: Math.min(frames, endFrame) };
+  });
+}
+
+function together(done: HandedOff[]): HandedOff {
+  return {
+    receipt: { ...done[0].receipt, files: done.flatMap(({ receipt }) => receipt.files) },
+    files: done.flatMap(({ files }) => files),
+  };
+}
+
+function pieceOf(
+  { files }: HandedOff,
+  span: FrameSpan | null,
+  { inspection }: HandoffClip,
+): SecondsSpan & { files: string[] } {
+  const { frames, sampleRate } = inspection.format;
+  return {
+    ...secondsOfFrames(span ?? { startFrame: 0, endFrame: frames }, sampleRate),
+    files: files.map(({ path }) => path),
+  };
 }
 
 /** Receipts, the page, the edit and the checksums, when every file is there; then what is said of it all. */
@@ -231,20 +324,17 @@ function linkEdit(edit: EditFile, outcomes: Outcome<HandedOffOrLeft>[], folder: 
     if (!('result' in outcome)) return [];
     const { clip } = outcome.result;
     const { format } = clip.inspection;
-    const files = 'handedOff' in outcome.result ? outcome.result.handedOff.files : [];
+    const pieces = 'handedOff' in outcome.result ? outcome.result.pieces : [];
     return [
       {
         path: resolve(clip.path),
         reel: clip.facts.tape,
         startSeconds: clip.facts.startSamples === null ? null : clip.facts.startSamples / format.sampleRate,
         durationSeconds: format.durationSeconds,
-        files: files.map(({ path }) => path),
+        pieces,
         channels: {
           before: format.channels,
-          after:
-            files.length > 0 && 'handedOff' in outcome.result
-              ? outcome.result.handedOff.receipt.files[0].after.format.channels
-              : 0,
+          after: 'handedOff' in outcome.result ? outcome.result.handedOff.receipt.files[0].after.format.channels : 0,
         },
       },
     ];

@@ -2,7 +2,7 @@ import { checkPattern } from '@pocket-twin/core/handoff/names.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { readRepairRequest, type RepairRequest } from './repairRequest.ts';
-import { readWords } from './words.ts';
+import { readNumber, readWords } from './words.ts';
 
 const OPTIONS = {
   auto: { type: 'boolean' },
@@ -24,6 +24,8 @@ export interface HandoffRequest {
   out: string;
   edit: string | null;
   name: string | null;
+  /** Only what the edit uses, with so much before and after; null is all of it. */
+  handlesSeconds: number | null;
   format: RepairRequest['format'];
   words: (source: SampleFormat) => SampleFormat;
   decide: RepairRequest['decide'];
@@ -37,7 +39,7 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
   const json = values.json ?? false;
   if (values.help)
     return {
-      ...{ inputs, out: '', edit: null, name: null, format: 'same', json, help: true },
+      ...{ inputs, out: '', edit: null, name: null, handlesSeconds: null, format: 'same', json, help: true },
       words: (source) => source,
       decide: () => Promise.resolve({ leftAlone: '', mustDecide: false }),
     };
@@ -45,11 +47,12 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
   if (!values.out) throw new Refusal('bad-request', 'Say where the files go: --out DIR.');
   const chosen = (['auto', 'recipe', 'as-is'] as const).filter((name) => values[name] !== undefined);
   if (chosen.length > 1) throw new Refusal('bad-request', 'Say only one of --auto, --recipe, --as-is. See --help.');
-  if (values['used-only'] || values.handles !== undefined)
-    throw new Refusal(
-      'bad-request',
-      'Only what is used can’t be handed off yet: leave --used-only and --handles out for whole files.',
-    );
+  if (values['used-only'] && values.edit === undefined)
+    throw new Refusal('bad-request', '--used-only needs the edit that says what is used: --edit FILE.');
+  if (values.handles !== undefined && !values['used-only'])
+    throw new Refusal('bad-request', '--handles goes with --used-only.');
+  const handles = values.handles === undefined ? 0 : readNumber(values.handles, '--handles');
+  if (handles < 0) throw new Refusal('bad-request', `--handles takes seconds from 0, not “${values.handles}”.`);
   if (values.name !== undefined) checkPattern(values.name);
   // What is done to a clip is what `repair` would do: one place reads those words.
   const asRepair = await readRepairRequest([
@@ -62,6 +65,7 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
   const { bits } = asRepair;
   return {
     ...{ inputs, out: values.out, edit: values.edit ?? null, name: values.name ?? null, json, help: false },
+    handlesSeconds: values['used-only'] ? handles : null,
     format: asRepair.format,
     words: (source) =>
       bits === null

@@ -2,12 +2,14 @@ import { join } from 'node:path';
 import type { ReceiptEntry } from '@pocket-twin/core/handoff/receiptPage.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import type { HandedOff, HandoffClip } from '@pocket-twin/media/handoff/handOffClip.ts';
+import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
 import type { Outcome } from './manyFiles.ts';
 import { jsonOf } from './repairResult.ts';
 
 /** What became of one recording. */
 export type HandedOffOrLeft =
-  { handedOff: HandedOff; clip: HandoffClip } | { leftAlone: string; mustDecide: boolean; clip: HandoffClip };
+  | { handedOff: HandedOff; pieces: (SecondsSpan & { files: string[] })[]; clip: HandoffClip }
+  | { leftAlone: string; mustDecide: boolean; clip: HandoffClip };
 
 /** One line of --json, as `repair` prints it, with old against new. */
 export function lineOf(out: string): (outcome: Outcome<HandedOffOrLeft>) => object {

@@ -1,25 +1,25 @@
-/** Work that is done side by side, with one step of each in the order given. */
+/** Work that is done side by side, with one part of each in the order given. */
 export class InTurn {
-  private readonly ended: Promise<void>[];
-  private readonly end: (() => void)[] = [];
+  private readonly left: Promise<void>[];
+  private readonly leaves: (() => void)[] = [];
 
   constructor(count: number) {
-    this.ended = Array.from(
+    this.left = Array.from(
       { length: count },
       () =>
         new Promise<void>((resolve) => {
-          this.end.push(resolve);
+          this.leaves.push(resolve);
         }),
     );
   }
 
-  /** Waits until those before have done the step, or will not do it any more. */
-  async step<Result>(index: number, act: () => Promise<Result>): Promise<Result> {
-    await Promise.all(this.ended.slice(0, index));
-    return act().finally(() => this.leave(index));
+  /** Waits until those before have done their part, or will not do it any more. */
+  async reached(index: number): Promise<void> {
+    await Promise.all(this.left.slice(0, index));
   }
 
+  /** Its part is done. */
   leave(index: number): void {
-    this.end[index]();
+    this.leaves[index]();
   }
 }

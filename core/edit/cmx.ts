@@ -50,6 +50,7 @@ export function readCmx(text: string, rate: FrameRate, name: string): CmxEdit {
         reel: NO_REEL.has(reel.toUpperCase()) ? null : reel,
         startSeconds: seconds(from),
         endSeconds: seconds(to),
+        mediaStartSeconds: null,
       });
       continue;
     }

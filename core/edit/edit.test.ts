@@ -29,7 +29,7 @@ const track = (kind: string, children: unknown[]) => ({ OTIO_SCHEMA: 'Track.1', 
 const timeline = (...tracks: unknown[]) =>
   JSON.stringify({ OTIO_SCHEMA: 'Timeline.1', name: 'Film', tracks: { OTIO_SCHEMA: 'Stack.1', children: tracks } });
 
-const NEW = { target: 'sound/new.wav', name: 'new.wav', note: null };
+const NEW = { target: 'sound/new.wav', name: 'new.wav', note: null, range: null };
 
 /** Every time that stands anywhere in an edit. */
 function timesIn(node: unknown): string[] {
@@ -152,7 +152,7 @@ const recording = (path: string, more: Partial<EditClip> = {}): EditClip => ({
   ...more,
 });
 const event = (more: object) => ({
-  ...{ index: 0, name: null, target: null, reel: null, startSeconds: null, endSeconds: null },
+  ...{ index: 0, name: null, target: null, reel: null, startSeconds: null, endSeconds: null, mediaStartSeconds: null },
   ...more,
 });
 

@@ -10,6 +10,8 @@ export interface EditEvent {
   /** Where the stretch begins and ends in the recording's own time (its timecode where it has one), in seconds; null where that is not said. */
   startSeconds: number | null;
   endSeconds: number | null;
+  /** Where the recording's own time begins, as the edit says; null where it does not. */
+  mediaStartSeconds: number | null;
 }
 
 /** What an event points to from now on. */
@@ -19,6 +21,8 @@ export interface Replacement {
   name: string;
   /** What is different about it, in a sentence; null where it simply takes the old one's place. */
   note: string | null;
+  /** Of the recording's own time, what the new file holds; null where it holds all of it. */
+  range: { startSeconds: number; durationSeconds: number } | null;
 }
 
 /** The last part of a path or of an address: "take 1.wav" of "file:///card/take%201.wav". */

@@ -12,6 +12,8 @@ const TimeRange = z.object({ start_time: RationalTime, duration: RationalTime })
 // Nested deeper than this nothing is an edit that a person made.
 const DEEPEST = 64;
 const NAMESPACE = 'pocket_twin';
+// Where the edit counts nothing in frames.
+const WITHOUT_RATE = 24;
 
 export interface OtioEdit {
   root: Node;
@@ -41,6 +43,7 @@ export function writeOtio({ root, events }: OtioEdit, replacementOf: (event: Edi
     remember(reference, { was: reference.target_url ?? null, note: replacement.note });
     reference.OTIO_SCHEMA = 'ExternalReference.1';
     reference.target_url = replacement.target;
+    if (replacement.range) reference.available_range = rangeOf(replacement.range, rateOf(clip));
     if (typeof reference.name === 'string' && reference.name !== '') reference.name = replacement.name;
     if (replacement.note && track) noteOn(track, `${String(clip.name ?? replacement.name)}: ${replacement.note}`);
   }
@@ -72,7 +75,8 @@ function referenceOf(clip: Node): Node | null {
 function eventOf(clip: Node, index: number): EditEvent {
   const reference = referenceOf(clip);
   const isFile = reference?.OTIO_SCHEMA?.startsWith('ExternalReference.') ?? false;
-  const range = TimeRange.safeParse(clip.source_range).data ?? TimeRange.safeParse(reference?.available_range).data;
+  const available = TimeRange.safeParse(reference?.available_range).data;
+  const range = TimeRange.safeParse(clip.source_range).data ?? available;
   const startSeconds = range ? range.start_time.value / range.start_time.rate : null;
   return {
     index,
@@ -80,8 +84,18 @@ function eventOf(clip: Node, index: number): EditEvent {
     target: isFile && typeof reference!.target_url === 'string' ? reference!.target_url : null,
     reel: reelOf(clip) ?? (reference ? reelOf(reference) : null),
     startSeconds,
+    mediaStartSeconds: available ? available.start_time.value / available.start_time.rate : null,
     endSeconds: range && startSeconds !== null ? startSeconds + range.duration.value / range.duration.rate : null,
   };
+}
+
+function rateOf(clip: Node): number {
+  return TimeRange.safeParse(clip.source_range).data?.start_time.rate ?? WITHOUT_RATE;
+}
+
+function rangeOf({ startSeconds, durationSeconds }: NonNullable<Replacement['range']>, rate: number): Node {
+  const time = (seconds: number): Node => ({ OTIO_SCHEMA: 'RationalTime.1', rate, value: seconds * rate });
+  return { OTIO_SCHEMA: 'TimeRange.1', start_time: time(startSeconds), duration: time(durationSeconds) };
 }
 
 /** As the CMX adapter of OpenTimelineIO keeps it. */

@@ -14,6 +14,9 @@ import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { repairWithin } from '@pocket-twin/core/repair/plan/within.ts';
+import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
@@ -39,6 +42,8 @@ export interface HandoffOrder {
   clip: HandoffClip;
   /** null leaves the clip as it is. */
   repair: Repair | null;
+  /** Only this stretch of its sound; null is all of it. What has a picture, or needs nothing, is never cut. */
+  span: FrameSpan | null;
   folder: string;
   /** Where its files go within the folder, without the suffix of several and the ending. */
   stem: string;
@@ -93,7 +98,7 @@ async function soundOnly(
   repair: Repair,
   onProgress: (progress: Progress) => void,
 ): Promise<HandedOff> {
-  const { clip, folder, words, scratch } = order;
+  const { clip, folder, words, scratch, span } = order;
   const packing = packingFor(order.format, clip.inspection.format.container);
   const ending = endingFor(packing, clip.path);
   const paths = await order.claim(
@@ -103,10 +108,11 @@ async function soundOnly(
   const receipt = await write(
     order,
     {
-      clip: { ...clip, name: basename(clip.path) },
-      repair,
+      clip: { ...(span ? clipWithin(clip, span) : clip), name: basename(clip.path) },
+      repair: span ? repairWithin(repair, span) : repair,
       channelNames: clip.facts.trackNames,
       words,
+      isCut: span !== null,
       done: planSentence(repair).replace(/\.$/, ''),
       targets: paths.map((path) => join(folder, path)),
       packing: packing && { as: packing, folder: scratch },
@@ -119,8 +125,22 @@ async function soundOnly(
     receipt,
     files: paths.map((path, i) => ({
       path,
-      conform: conformLines(before, soundFacts(receipt.files[i].after, clip.facts)),
+      conform: conformLines(
+        before,
+        soundFacts(receipt.files[i].after, span ? clipWithin(clip, span).facts : clip.facts),
+      ),
     })),
+  };
+}
+
+/** A stretch of a clip's sound: its words where they lie, its start in its own time. */
+function clipWithin(clip: HandoffClip, { startFrame, endFrame }: FrameSpan): HandoffClip {
+  const { pcm, facts } = clip;
+  const frameBytes = pcm.channels * bytesPerSample(pcm.words);
+  return {
+    ...clip,
+    pcm: { ...pcm, offsetBytes: pcm.offsetBytes + startFrame * frameBytes, frames: endFrame - startFrame },
+    facts: { ...facts, startSamples: (facts.startSamples ?? 0) + startFrame },
   };
 }
 

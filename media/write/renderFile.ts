@@ -4,6 +4,7 @@ import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleF
 import { outputChannelNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { levelGainDb } from '@pocket-twin/core/repair/plan/levelGainDb.ts';
 import { codingHistoryLine } from '@pocket-twin/core/riff/codingHistory.ts';
+import { startsLater } from '@pocket-twin/core/riff/startsLater.ts';
 import { carriedChunks } from '@pocket-twin/core/riff/carriedChunks.ts';
 import type { WrittenTrack } from '@pocket-twin/core/riff/trackList.ts';
 import { wavFrame, type KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
@@ -37,6 +38,8 @@ export interface RenderJob {
   words: SampleFormat;
   /** What stands in the coding history of the written files; nothing where it is left out. */
   done?: string;
+  /** It is a stretch of the recording: chunks that point into the sound stay out, and its start is that of `facts`. */
+  isCut?: boolean;
   /** One path for each of the repair's outputs. */
   targets: string[];
   overwrite: boolean;
@@ -60,7 +63,8 @@ export async function renderFile(job: RenderJob): Promise<Rendered> {
   try {
     await ensureSame();
     const plan = await planFor(job, source);
-    const chunks = job.chunksFrom ? await readKeptChunks(job.chunksFrom) : [];
+    const kept = job.chunksFrom ? await readKeptChunks(job.chunksFrom) : [];
+    const chunks = job.isCut ? startsLater(kept, job.facts.startSamples ?? 0) : kept;
     const frames = frameEach(job, chunks);
     for (const target of job.targets) files.push(await WholeFile.create(target));
     await writeRuns(

@@ -33,6 +33,8 @@ export interface WriteOrder {
   words: SampleFormat;
   /** What stands in the coding history of the written files; nothing where it is left out. */
   done?: string;
+  /** The clip is a stretch of its recording. */
+  isCut?: boolean;
   /** One path for each of the repair's outputs. */
   targets: string[];
   /** Where targets are no WAV: what they are, and a folder on the same disk for the WAVs that they are packed from. */
@@ -56,6 +58,7 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     channelNames: order.channelNames,
     words,
     done: order.done,
+    isCut: order.isCut,
     targets: packing === null ? targets : targets.map((target) => join(packing.folder, `${basename(target)}.wav`)),
     overwrite: packing !== null || order.overwrite,
     onProgress: (share) => onProgress({ stage: 'writing', share }),
