@@ -2,11 +2,6 @@ import { mkdir, readFile, rm, rmdir, stat, writeFile } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import type { EditEvent } from '@pocket-twin/core/edit/edit.ts';
-import type { EditClip } from '@pocket-twin/core/edit/match.ts';
-import { usedStretches } from '@pocket-twin/core/edit/usedStretches.ts';
-import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
-import { framesOfSeconds, secondsOfFrames, type FrameSpan, type SecondsSpan } from '@pocket-twin/core/time/spans.ts';
-import { openSource } from '@pocket-twin/media/read/openSource.ts';
 import { FreeNames, nameFrom } from '@pocket-twin/core/handoff/names.ts';
 import {
   mhlText,
@@ -32,7 +27,9 @@ import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
 import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
-import { editOf, type EditFile } from './editFile.ts';
+import type { EditFile } from './editFile.ts';
+import { cutsOf, pieceOf, together } from './handoffPieces.ts';
+import { whatIsUsed, type UsedFile } from './usedFiles.ts';
 import { EXIT } from './exit.ts';
 import { readHandoffRequest, type HandoffRequest } from './handoffRequest.ts';
 import { HANDOFF_HELP } from './help.ts';
@@ -40,7 +37,7 @@ import { InTurn } from './inTurn.ts';
 import { eachFile, type FileSlot, type Outcome } from './manyFiles.ts';
 import { identitiesOf, isOneOf } from './outputPlaces.ts';
 import { entryOf, lineOf, summaryText, textOf, type HandedOffOrLeft } from './handoffResult.ts';
-import { shootFiles, type ShootFile } from './shootFiles.ts';
+import { shootFiles } from './shootFiles.ts';
 
 const RECEIPTS = 'receipts';
 const PAGE = 'receipt.html';
@@ -110,47 +107,6 @@ export async function handoffCommand(args: string[]): Promise<number> {
   }
 }
 
-/** The edit, and of the recordings all, or those that it uses with what it uses of them. */
-async function whatIsUsed(
-  { edit: path, handlesSeconds }: HandoffRequest,
-  found: ShootFile[],
-): Promise<{ edit: EditFile | null; sources: UsedFile[] }> {
-  const all = found.map((file): UsedFile => ({ ...file, stretches: null }));
-  if (path === null || handlesSeconds === null)
-    return { edit: path === null ? null : await editOf(path), sources: all };
-  const clocks = await Promise.all(found.map(({ path: file }) => clockOf(file)));
-  const edit = await editOf(path, clocks.find(({ frameRate }) => frameRate !== null)?.frameRate ?? undefined);
-  const used = edit.used(found.map(({ path: file }, i) => ({ path: resolve(file), ...clocks[i] })));
-  return {
-    edit,
-    sources: all.flatMap((file, i) =>
-      used[i].length > 0 ? [{ ...file, stretches: usedStretches(used[i], clocks[i], handlesSeconds) }] : [],
-    ),
-  };
-}
-
-/** What a recording's head says of its time; a file that cannot be read is used by nothing, and says so when it is handed off. */
-async function clockOf(path: string): Promise<Omit<EditClip, 'path'> & { frameRate: FrameRate | null }> {
-  const source = await openSource(path).catch((error: unknown) => {
-    if (error instanceof Refusal) return null;
-    throw error;
-  });
-  if (!source) return { reel: null, startSeconds: null, durationSeconds: 0, frameRate: null };
-  const { facts, format } = source;
-  await source.close();
-  return {
-    reel: facts.tape,
-    startSeconds: facts.startSamples === null ? null : facts.startSamples / format.sampleRate,
-    durationSeconds: format.durationSeconds,
-    frameRate: facts.frameRate,
-  };
-}
-
-/** A recording and the stretches of it that are wanted; null is all of it. */
-interface UsedFile extends ShootFile {
-  stretches: SecondsSpan[] | null;
-}
-
 interface Order {
   request: HandoffRequest;
   folder: string;
@@ -209,35 +165,6 @@ async function handOffOne(
   } finally {
     await rm(workingCopy, { force: true });
   }
-}
-
-/** Where its sound is cut, in frames; null is all of it, and so are a picture, which is copied as it is, and a clip that needs nothing. */
-function cutsOf({ inspection }: HandoffClip, stretches: SecondsSpan[] | null, isCopied: boolean): (FrameSpan | null)[] {
-  const { frames, sampleRate, hasVideo } = inspection.format;
-  if (stretches === null || hasVideo || isCopied) return [null];
-  return stretches.map((stretch) => {
-    const { startFrame, endFrame } = framesOfSeconds(stretch, sampleRate);
-    return startFrame <= 0 && endFrame >= frames ? null : { startFrame, endFrame: Math.min(frames, endFrame) };
-  });
-}
-
-function together(done: HandedOff[]): HandedOff {
-  return {
-    receipt: { ...done[0].receipt, files: done.flatMap(({ receipt }) => receipt.files) },
-    files: done.flatMap(({ files }) => files),
-  };
-}
-
-function pieceOf(
-  { files }: HandedOff,
-  span: FrameSpan | null,
-  { inspection }: HandoffClip,
-): SecondsSpan & { files: string[] } {
-  const { frames, sampleRate } = inspection.format;
-  return {
-    ...secondsOfFrames(span ?? { startFrame: 0, endFrame: frames }, sampleRate),
-    files: files.map(({ path }) => path),
-  };
 }
 
 /** Receipts, the page, the edit and the checksums, when every file is there; then what is said of it all. */
