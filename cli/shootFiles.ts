@@ -1,6 +1,5 @@
 import { readdir, stat } from 'node:fs/promises';
 import { dirname, extname, join, relative, resolve, sep } from 'node:path';
-import { safeName } from '@pocket-twin/core/handoff/names.ts';
 import { looksLikeRecording } from '@pocket-twin/core/schema/mediaNames.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 
@@ -17,7 +16,7 @@ export async function shootFiles(inputs: string[], except: string): Promise<Shoo
   const add = (path: string, base: string): void => {
     const parts = relative(base, path)
       .split(sep)
-      .map((part, i, all) => safeName(i === all.length - 1 ? withoutEnding(part) : part));
+      .map((part, i, all) => (i === all.length - 1 ? withoutEnding(part) : part));
     found.push({ path, stem: parts.join('/') });
   };
   for (const input of inputs) {

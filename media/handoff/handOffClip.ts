@@ -9,7 +9,7 @@ import { planSentence } from '@pocket-twin/core/repair/plan/planSentence.ts';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
 import { outputSuffixes } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
-import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import type { ClipFormat, Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
@@ -23,6 +23,8 @@ import { adoptWhole } from '../disk/wholeFile.ts';
 import { probeFile } from '../ffmpeg/probe.ts';
 import { identifyContainer } from '../read/container.ts';
 import { FileSource } from '../read/fileSource.ts';
+import { openSource } from '../read/openSource.ts';
+import type { Source } from '../read/source.ts';
 import { inspectFile } from '../read/inspectFile.ts';
 import type { Packing } from '../write/packWav.ts';
 import { inThread } from '../threads/inThread.ts';
@@ -121,16 +123,20 @@ async function soundOnly(
     onProgress,
   );
   const before = await factsOf(clip);
-  return {
-    receipt,
-    files: paths.map((path, i) => ({
-      path,
-      conform: conformLines(
-        before,
-        soundFacts(receipt.files[i].after, span ? clipWithin(clip, span).facts : clip.facts),
-      ),
-    })),
-  };
+  const files: HandedOff['files'] = [];
+  for (const [i, path] of paths.entries()) {
+    const { format, facts } = await headOf(join(folder, path));
+    const { frames, durationSeconds } = receipt.files[i].after.format;
+    files.push({ path, conform: conformLines(before, soundFacts({ ...format, frames, durationSeconds }, facts)) });
+  }
+  return { receipt, files };
+}
+
+/** What a written file says of itself. */
+async function headOf(path: string): Promise<Pick<Source, 'format' | 'facts'>> {
+  const source = await openSource(path);
+  await source.close();
+  return source;
 }
 
 /** A stretch of a clip's sound: its words where they lie, its start in its own time. */
@@ -250,7 +256,7 @@ function endingFor(packing: Packing | null, path: string): string {
 }
 
 async function factsOf(clip: { path: string; inspection: Inspection; facts: ClipFacts }): Promise<ConformFacts> {
-  const sound = soundFacts(clip.inspection, clip.facts);
+  const sound = soundFacts(clip.inspection.format, clip.facts);
   if (!clip.inspection.format.hasVideo) return sound;
   const input = await inputOf(clip.path);
   const hash = await pictureHash(input);
@@ -263,9 +269,12 @@ async function factsOf(clip: { path: string; inspection: Inspection; facts: Clip
   };
 }
 
-function soundFacts({ format }: Inspection, { startSamples, frameRate, streams }: ClipFacts): ConformFacts {
-  const { frames, sampleRate, bitDepth, codec, channels, durationSeconds } = format;
-  const start = startSamples === null ? null : startSamples / sampleRate;
+function soundFacts(
+  { frames, sampleRate, bitDepth, codec, channels, durationSeconds }: ClipFormat,
+  { startSamples, frameRate, streams }: ClipFacts,
+): ConformFacts {
+  // Without a timecode a recording starts at nought, and so does one that says so.
+  const start = startSamples ? startSamples / sampleRate : null;
   return {
     ...{ frames, sampleRate, bitDepth, codec, channels },
     layout:
