@@ -7,7 +7,8 @@ const CLIP = 'clip';
 const [FILL, SWAP, SELECT] = [fillFrom(1, 2), swapSides(2), selectChannel(1, 2)];
 const after = (...actions: Parameters<typeof benchSlice.reducer>[1][]): State =>
   actions.reduce<State>((state, action) => benchSlice.reducer(state, action), benchSlice.getInitialState());
-const tried = (repair: Repair, at: number) => repairTried({ clipId: CLIP, repair, kept: null, at });
+const tried = (repair: Repair, at: number, gesture: number | null = null) =>
+  repairTried({ clipId: CLIP, repair, kept: null, at, gesture });
 
 test('what was tried is taken back step by step down to nothing, and done again', () => {
   const back = [draftUndone(CLIP), draftUndone(CLIP), draftUndone(CLIP)];
@@ -21,11 +22,15 @@ test('what was tried is taken back step by step down to nothing, and done again'
 });
 
 test('a knob that goes on being turned is one step, whatever else follows soon is its own; something new ends what could be done again', () => {
-  const turned = (gainDb: number, at: number) =>
-    tried({ ...FILL, trims: [{ channel: 1, gainDb, polarity: 'normal', delaySamples: 0 }] }, at);
+  const turned = (gainDb: number, at: number, gesture: number | null = null) =>
+    tried({ ...FILL, trims: [{ channel: 1, gainDb, polarity: 'normal', delaySamples: 0 }] }, at, gesture);
   const dragged = [tried(FILL, 0), turned(-1, 2000), turned(-2, 2100), turned(-3, 2200)];
   expect(after(...dragged, draftUndone(CLIP)).drafts[CLIP]?.trims[0].gainDb).toBe(-1);
   expect(after(...dragged, draftUndone(CLIP), draftUndone(CLIP)).drafts[CLIP]).toEqual(FILL);
+  // However slowly the hand moves, until it lets go.
+  const slowly = [tried(SWAP, 0), turned(-1, 9000, 4), turned(-2, 19_000, 4), turned(-3, 29_000, 4)];
+  expect(after(...slowly, draftUndone(CLIP)).drafts[CLIP]).toEqual(SWAP);
+  expect(after(...slowly, turned(-4, 39_000, 5), draftUndone(CLIP)).drafts[CLIP]?.trims[0].gainDb).toBe(-3);
   expect(after(tried(FILL, 0), tried(SWAP, 50), tried(SELECT, 100), draftUndone(CLIP)).drafts[CLIP]).toEqual(SWAP);
   const again = draftRedone({ clipId: CLIP, kept: null });
   expect(after(...dragged, draftUndone(CLIP), tried(SELECT, 5000), again).drafts[CLIP]).toEqual(SELECT);

@@ -12,7 +12,10 @@ interface BenchState {
   drafts: Record<string, Repair>;
   seenKept: Record<string, Repair | null>;
   /** How each draft came about, step by step: what was tried before, null where nothing was, and what was taken back. */
-  steps: Record<string, { past: (Repair | null)[]; future: Repair[]; at: number; knob: string | null }>;
+  steps: Record<
+    string,
+    { past: (Repair | null)[]; future: Repair[]; at: number; knob: string | null; gesture: number | null }
+  >;
   /** Where something was found on each clip, in frames: what is dragged there stays there. */
   found: Record<string, number[]>;
   /** The section or turn that is worked on; null where none is. */
@@ -50,26 +53,29 @@ const initialState: BenchState = {
   folded: {},
 };
 
-// Steps of a drag or of a held key come faster.
+// Steps of a held key come faster.
 const ONE_STEP_MS = 600;
 
 export const benchSlice = createSlice({
   name: 'bench',
   initialState,
   reducers: {
-    /** `at`: when, in ms. The same numbers changed again soon, as while something is dragged, are one step. */
+    /** `at`: when, in ms; `gesture`: within which movement of the hand. One movement is one step, and so are the same numbers changed again soon. */
     repairTried: (
       state,
       {
-        payload: { clipId, repair, kept, at },
-      }: PayloadAction<{ clipId: string; repair: Repair; kept: Repair | null; at: number }>,
+        payload: { clipId, repair, kept, at, gesture },
+      }: PayloadAction<{ clipId: string; repair: Repair; kept: Repair | null; at: number; gesture: number | null }>,
     ) => {
       if (!state.drafts[clipId]) state.seenKept[clipId] = kept;
-      const steps = (state.steps[clipId] ??= { past: [], future: [], at: -Infinity, knob: null });
+      const steps = (state.steps[clipId] ??= { past: [], future: [], at: -Infinity, knob: null, gesture: null });
       const draft = state.drafts[clipId];
       const knob = draft ? turnedKnob(current(draft), repair) : null;
-      if (knob === null || knob !== steps.knob || at - steps.at > ONE_STEP_MS) steps.past.push(draft ?? null);
+      const isSameHand = gesture !== null && gesture === steps.gesture;
+      const isSameKnob = knob !== null && knob === steps.knob && at - steps.at <= ONE_STEP_MS;
+      if (!isSameHand && !isSameKnob) steps.past.push(draft ?? null);
       steps.knob = knob;
+      steps.gesture = gesture;
       steps.future = [];
       steps.at = at;
       state.drafts[clipId] = repair;
@@ -89,6 +95,7 @@ export const benchSlice = createSlice({
       const before = steps.past.pop()!;
       steps.future.push(draft);
       steps.at = -Infinity;
+      steps.gesture = null;
       if (before) state.drafts[clipId] = before;
       else delete state.drafts[clipId];
     },

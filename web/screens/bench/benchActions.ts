@@ -8,6 +8,7 @@ import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Finds } from '@pocket-twin/core/schema/proposal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
+import { currentGesture } from '../../parts/gesture.ts';
 import { inBackground } from '../../parts/inBackground.ts';
 import {
   sentenceOf,
@@ -103,7 +104,15 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
     [clip.id, clip.repair, dispatch],
   );
   const tryRepair = (tried: Repair): void => {
-    dispatch(repairTried({ clipId: clip.id, repair: tried, kept: clip.repair, at: performance.now() }));
+    dispatch(
+      repairTried({
+        clipId: clip.id,
+        repair: tried,
+        kept: clip.repair,
+        at: performance.now(),
+        gesture: currentGesture(),
+      }),
+    );
   };
   const find = async (finds: Finds): Promise<void> => {
     setTrouble(null);
