@@ -1,4 +1,4 @@
-import { mkdir, readFile, rm, rmdir, stat, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, rm, rmdir, stat } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import type { EditEvent } from '@pocket-twin/core/edit/edit.ts';
@@ -15,6 +15,7 @@ import { receiptPage } from '@pocket-twin/core/handoff/receiptPage.ts';
 import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
+import { writeWhole } from '@pocket-twin/media/disk/wholeFile.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
 import { checksumsOf } from '@pocket-twin/media/handoff/checksums.ts';
 import {
@@ -178,7 +179,7 @@ async function finish(
   const made: string[] = [];
   const keep = async (path: string, text: string): Promise<void> => {
     await mkdir(dirname(join(folder, path)), { recursive: true });
-    await writeFile(join(folder, path), text);
+    await writeWhole(join(folder, path), text);
     made.push(path);
   };
   const lines = outcomes.map(lineOf(request.out));
@@ -201,8 +202,9 @@ async function finish(
   );
   const entries: ManifestEntry[] = [];
   for (const path of [...new Set(made)].sort()) entries.push({ path, ...(await checksumsOf(join(folder, path))) });
-  await writeFile(join(folder, MHL_MANIFEST), mhlText(entries, { createdAt, host: hostname(), version: VERSION }));
-  await writeFile(join(folder, SHA256_MANIFEST), sha256Text(entries));
+  await writeWhole(join(folder, MHL_MANIFEST), mhlText(entries, { createdAt, host: hostname(), version: VERSION }));
+  // The last of all: a folder that has it is complete.
+  await writeWhole(join(folder, SHA256_MANIFEST), sha256Text(entries));
 
   const left = outcomes.filter((outcome) => 'result' in outcome && 'leftAlone' in outcome.result);
   const off = outcomes.some(

@@ -13,6 +13,7 @@ const DROP_FRAME = /^\s*FCM:\s*DROP[ -]?FRAME/i;
 const NON_DROP = /^\s*FCM:\s*NON[ -]?DROP/i;
 // Not recordings: black, and what an auxiliary input brought.
 const NO_REEL = new Set(['BL', 'AX']);
+const BLACK = /^(bl|black)$/i;
 
 export interface CmxEdit {
   lines: string[];
@@ -72,7 +73,7 @@ export function readCmx(text: string, rate: FrameRate, name: string): CmxEdit {
 
 /** Whether an event is of a recording at all. */
 export function isRecording({ reel, name, target }: EditEvent): boolean {
-  return reel !== null || name !== null || target !== null;
+  return reel !== null || target !== null || (name !== null && !BLACK.test(name));
 }
 
 /** The list with new names, every event and time as it was. @param replacementOf null where an event stays */

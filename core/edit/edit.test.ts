@@ -1,7 +1,7 @@
 import { Chance } from '../synth/chance.ts';
 import { timecodeFromSeconds } from '../time/timecode.ts';
 import type { FrameRate } from '../time/frameRates.ts';
-import { readCmx, writeCmx } from './cmx.ts';
+import { isRecording, readCmx, writeCmx } from './cmx.ts';
 import { fileNameOf, pathOf } from './edit.ts';
 import { matchEvents, type EditClip } from './match.ts';
 import { readOtio, writeOtio } from './otio.ts';
@@ -133,6 +133,7 @@ test.each(RATES)('an edit list at %s frames is written as it was read, but for t
     [null, 'BLACK'],
     ['DECK02', 'deck 2'],
   ]);
+  expect(edit.events.map(isRecording)).toEqual([true, false, true]);
   expect(edit.events[0].startSeconds).toBeCloseTo(3600, 1);
   expect(writeCmx(edit, () => null)).toBe(text);
   const written = writeCmx(edit, ({ index }) => (index === 1 ? null : NEW));

@@ -135,6 +135,18 @@ export async function flushFile(path: string): Promise<void> {
   await handle.sync().finally(() => handle.close());
 }
 
+/** Writes a text in the place of whatever has that name. @throws Refusal where there is no room */
+export async function writeWhole(target: string, text: string): Promise<void> {
+  const file = await WholeFile.create(target);
+  try {
+    await file.write(new TextEncoder().encode(text), 0);
+    await file.finish(true);
+  } catch (error) {
+    await file.discard();
+    throw error;
+  }
+}
+
 /** Moves a finished file to its final place on the same disk. @returns the path it got */
 export async function moveWhole(from: string, target: string, overwrite: boolean): Promise<string> {
   return (await WholeFile.adopt(from, target)).finish(overwrite);

@@ -1,5 +1,3 @@
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
@@ -29,6 +27,7 @@ import { inspectFile } from '../read/inspectFile.ts';
 import type { Packing } from '../write/packWav.ts';
 import { inThread } from '../threads/inThread.ts';
 import { writeRepair, type WriteOrder } from '../write/writeRepair.ts';
+import { checksumsOf } from './checksums.ts';
 import { muxerFor, muxSound } from './muxSound.ts';
 import { pictureHash } from './pictureHash.ts';
 
@@ -80,7 +79,7 @@ async function copied(order: HandoffOrder): Promise<HandedOff> {
   const target = join(folder, path);
   await mkdir(dirname(target), { recursive: true });
   await adoptWhole(clip.path, target, true);
-  const isSame = (await hashOf(clip.path)) === (await hashOf(target));
+  const isSame = (await checksumsOf(clip.path)).sha256 === (await checksumsOf(target)).sha256;
   const { frames } = clip.inspection.format;
   const facts = await factsOf(clip);
   return {
@@ -294,11 +293,4 @@ async function inputOf(path: string): Promise<{ path: string; demuxer: string }>
   } finally {
     await file.close();
   }
-}
-
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  for await (const piece of createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>)
-    hash.update(piece);
-  return hash.digest('hex');
 }
