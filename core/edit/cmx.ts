@@ -34,14 +34,14 @@ export function readCmx(text: string, rate: FrameRate, name: string): CmxEdit {
   const named = new Map<number, number>();
   let dropFrame = rate.dropFrame;
   // The events of one number: of a transition the first goes out, the second comes in.
-  let current: { number: string; indexes: number[] } = { number: '', indexes: [] };
+  let current: { number: string; indexes: number[]; named: number | null } = { number: '', indexes: [], named: null };
   for (const [at, line] of lines.entries()) {
     if (NON_DROP.test(line)) dropFrame = false;
     else if (DROP_FRAME.test(line)) dropFrame = true;
     const found = EVENT.exec(line);
     if (found) {
       const [, number, reel, , , from, to] = found;
-      if (number !== current.number) current = { number, indexes: [] };
+      if (number !== current.number) current = { number, indexes: [], named: null };
       const seconds = (timecode: string): number | null => secondsFromTimecode(timecode, { ...rate, dropFrame });
       current.indexes.push(events.length);
       events.push({
@@ -58,7 +58,13 @@ export function readCmx(text: string, rate: FrameRate, name: string): CmxEdit {
     const clipName = CLIP_NAME.exec(line);
     const sourceFile = clipName ? null : SOURCE_FILE.exec(line);
     if ((!clipName && !sourceFile) || current.indexes.length === 0) continue;
-    const index = clipName?.[2].toUpperCase() === 'TO' ? current.indexes.at(-1)! : current.indexes[0];
+    // A source's file stands behind its clip's name.
+    const index = clipName
+      ? clipName[2].toUpperCase() === 'TO'
+        ? current.indexes.at(-1)!
+        : current.indexes[0]
+      : (current.named ?? current.indexes[0]);
+    current.named = index;
     if (clipName) events[index].name = clipName[3];
     else events[index].target = sourceFile![2];
     named.set(at, index);
