@@ -289,6 +289,20 @@ test('names follow a pattern and never meet, originals and other people’s file
   expect(await readdir(join(folder, 'A'))).toEqual(['Take.wav']);
 });
 
+test('the edit that was read is never replaced, and one that uses nothing of what was named makes nothing', async () => {
+  const folder = await scratchFolder();
+  const wav = await writeTestWav(join(folder, 'a.wav'), [VOICE, HISS]);
+  const edit = join(folder, 'film.edl');
+  const text = '001  AX  AA C  00:00:00:00 00:00:02:00 01:00:00:00 01:00:02:00\n* FROM CLIP NAME: gone.wav\n';
+  await writeFile(edit, text);
+  const here = run('handoff', wav, '--edit', edit, '--out', folder);
+  expect([here.status, here.stderr]).toEqual([2, expect.stringContaining('film.edl is there already')]);
+  expect(await readFile(edit, 'utf8')).toBe(text);
+  const none = run('handoff', wav, '--edit', edit, '--used-only', '--out', join(folder, 'out'));
+  expect([none.status, none.stderr]).toEqual([2, expect.stringContaining('uses none of the recordings')]);
+  expect((await readdir(folder)).sort()).toEqual(['a.wav', 'film.edl']);
+});
+
 test.each<[string, string[], string]>([
   ['no folder to go to', ['a.wav'], 'Say where the files go: --out DIR.'],
   ['two things to do', ['a.wav', '--auto', '--as-is', '--out', 'x'], 'Say only one of'],

@@ -52,14 +52,20 @@ export async function handoffCommand(args: string[]): Promise<number> {
     return EXIT.done;
   }
   const folder = resolve(request.out);
-  await mkdir(join(folder, RECEIPTS), { recursive: true }).catch(() => {
-    throw new Refusal('bad-request', `The folder ${request.out} can’t be made. Choose another with --out.`);
-  });
   const found = await shootFiles(request.inputs, folder);
   const originals = await identitiesOf(found.map(({ path }) => path));
   const { edit, sources } = await whatIsUsed(request, found);
-  const scratch = await makeScratch(join(folder, 'any'));
+  if (sources.length === 0)
+    throw new Refusal('bad-request', `${request.edit} uses none of the recordings that were named.`);
   const ours = await oursBefore(folder);
+  // Also the edit that was read may lie there.
+  for (const path of [PAGE, ...(request.edit === null ? [] : [basename(request.edit)])])
+    if (!ours.has(path) && (await exists(join(folder, path))))
+      throw new Refusal('not-allowed', `${join(request.out, path)} is there already. Choose another --out.`);
+  await mkdir(join(folder, RECEIPTS), { recursive: true }).catch(() => {
+    throw new Refusal('bad-request', `The folder ${request.out} can’t be made. Choose another with --out.`);
+  });
+  const scratch = await makeScratch(join(folder, 'any'));
   const names = new FreeNames();
   // Nothing of other people's is replaced, and never an original, whatever leads to it; what an earlier handoff put there is ours.
   const free = async (path: string): Promise<string> => {
