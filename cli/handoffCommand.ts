@@ -1,23 +1,13 @@
 import { mkdir, readFile, rm, rmdir, stat } from 'node:fs/promises';
-import { hostname } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
-import type { EditEvent } from '@pocket-twin/core/edit/edit.ts';
 import { FreeNames, nameFrom } from '@pocket-twin/core/handoff/names.ts';
-import {
-  mhlText,
-  MHL_MANIFEST,
-  readSha256,
-  SHA256_MANIFEST,
-  sha256Text,
-  type ManifestEntry,
-} from '@pocket-twin/core/handoff/manifest.ts';
-import { receiptPage } from '@pocket-twin/core/handoff/receiptPage.ts';
+import { readSha256, SHA256_MANIFEST } from '@pocket-twin/core/handoff/manifest.ts';
 import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
-import { writeWhole } from '@pocket-twin/media/disk/wholeFile.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
-import { checksumsOf } from '@pocket-twin/media/handoff/checksums.ts';
+import { completeFolder, RECEIPT_PAGE, RECEIPTS } from '@pocket-twin/media/handoff/completeFolder.ts';
+import type { EditFile } from '@pocket-twin/media/handoff/editFile.ts';
 import {
   handOffClip,
   type HandedOff,
@@ -28,8 +18,7 @@ import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
 import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
-import type { EditFile } from './editFile.ts';
-import { cutsOf, pieceOf, together } from './handoffPieces.ts';
+import { cutsOf, pieceOf, together } from '@pocket-twin/media/handoff/pieces.ts';
 import { whatIsUsed, type UsedFile } from './usedFiles.ts';
 import { EXIT } from './exit.ts';
 import { readHandoffRequest, type HandoffRequest } from './handoffRequest.ts';
@@ -39,10 +28,6 @@ import { eachFile, type FileSlot, type Outcome } from './manyFiles.ts';
 import { identitiesOf, isOneOf } from './outputPlaces.ts';
 import { entryOf, lineOf, summaryText, textOf, type HandedOffOrLeft } from './handoffResult.ts';
 import { shootFiles } from './shootFiles.ts';
-
-const RECEIPTS = 'receipts';
-const PAGE = 'receipt.html';
-const VERSION = '1';
 
 /** A whole shoot into the edit: files in place of the old ones, receipts, checksums, and the edit pointing to them. */
 export async function handoffCommand(args: string[]): Promise<number> {
@@ -59,7 +44,7 @@ export async function handoffCommand(args: string[]): Promise<number> {
     throw new Refusal('bad-request', `${request.edit} uses none of the recordings that were named.`);
   const ours = await oursBefore(folder);
   // Also the edit that was read may lie there.
-  for (const path of [PAGE, ...(request.edit === null ? [] : [basename(request.edit)])])
+  for (const path of [RECEIPT_PAGE, ...(request.edit === null ? [] : [basename(request.edit)])])
     if (!ours.has(path) && (await exists(join(folder, path))))
       throw new Refusal('not-allowed', `${join(request.out, path)} is there already. Choose another --out.`);
   await mkdir(join(folder, RECEIPTS), { recursive: true }).catch(() => {
@@ -181,36 +166,20 @@ async function finish(
   outcomes: Outcome<HandedOffOrLeft>[],
   edit: EditFile | null,
 ): Promise<number> {
-  const createdAt = new Date().toISOString();
-  const made: string[] = [];
-  const keep = async (path: string, text: string): Promise<void> => {
-    await mkdir(dirname(join(folder, path)), { recursive: true });
-    await writeWhole(join(folder, path), text);
-    made.push(path);
-  };
   const lines = outcomes.map(lineOf(request.out));
-  for (const [i, outcome] of outcomes.entries()) {
-    if (!('result' in outcome) || !('handedOff' in outcome.result)) continue;
-    const [first] = outcome.result.handedOff.files;
-    await keep(`${RECEIPTS}/${first.path}.json`, `${JSON.stringify(lines[i], null, 2)}\n`);
-    made.push(...outcome.result.handedOff.files.map(({ path }) => path));
-  }
-  if (made.length === 0) return tellOnly(request, outcomes, lines);
+  const entries = outcomes.map((outcome, i) => {
+    const handedOff = 'result' in outcome && 'handedOff' in outcome.result ? outcome.result.handedOff : null;
+    return {
+      ...{ file: basename(outcome.file), ...entryOf(outcome), line: handedOff && lines[i] },
+      paths: handedOff?.files.map(({ path }) => path) ?? [],
+    };
+  });
+  if (entries.every(({ line }) => line === null)) return tellOnly(request, outcomes, lines);
   const linked = edit && linkEdit(edit, outcomes, folder);
-  if (linked) await keep(basename(request.edit!), linked.text);
-  await keep(
-    PAGE,
-    receiptPage(
-      `Handoff: ${basename(folder)}`,
-      createdAt,
-      outcomes.map((outcome) => ({ file: basename(outcome.file), ...entryOf(outcome) })),
-    ),
-  );
-  const entries: ManifestEntry[] = [];
-  for (const path of [...new Set(made)].sort()) entries.push({ path, ...(await checksumsOf(join(folder, path))) });
-  await writeWhole(join(folder, MHL_MANIFEST), mhlText(entries, { createdAt, host: hostname(), version: VERSION }));
-  // The last of all: a folder that has it is complete.
-  await writeWhole(join(folder, SHA256_MANIFEST), sha256Text(entries));
+  await completeFolder({
+    ...{ folder, title: `Handoff: ${basename(folder)}`, createdAt: new Date().toISOString(), entries },
+    edit: linked && { name: basename(request.edit!), text: linked.text },
+  });
 
   const left = outcomes.filter((outcome) => 'result' in outcome && 'leftAlone' in outcome.result);
   const off = outcomes.some(
@@ -274,8 +243,7 @@ function linkEdit(edit: EditFile, outcomes: Outcome<HandedOffOrLeft>[], folder: 
       },
     ];
   });
-  const nameless = (event: EditEvent): string => event.target ?? event.name ?? event.reel ?? 'an event without a name';
-  return edit.link(clips, folder, nameless);
+  return edit.link(clips, folder);
 }
 
 /** What an earlier handoff has put into the folder, by its manifest. */

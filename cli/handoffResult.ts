@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import type { ReceiptEntry } from '@pocket-twin/core/handoff/receiptPage.ts';
+import { receiptLine } from '@pocket-twin/core/handoff/receiptLine.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import type { HandedOff, HandoffClip } from '@pocket-twin/media/handoff/handOffClip.ts';
 import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
@@ -20,13 +21,11 @@ export function lineOf(out: string): (outcome: Outcome<HandedOffOrLeft>) => obje
     if ('leftAlone' in result)
       return jsonOf({ file, result: { leftAlone: result.leftAlone, mustDecide: result.mustDecide } });
     const { receipt, files } = result.handedOff;
-    const line = jsonOf({ file, result: { receipt, folder: out, notes: [] } }) as { receipt: { files: object[] } };
-    const written = line.receipt.files.map((one, i) => ({
-      ...one,
-      file: join(out, (files[i] ?? files[0]).path),
-      conform: (files[i] ?? files[0]).conform,
-    }));
-    return { ...line, receipt: { ...line.receipt, files: written }, conform: files[0].conform };
+    return receiptLine(
+      file,
+      receipt,
+      files.map(({ path, conform }) => ({ path: join(out, path), conform })),
+    );
   };
 }
 

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
-import { sectionsToFile, turnsToFile } from '@pocket-twin/core/repair/plan/inSeconds.ts';
 import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
+import { receiptInSeconds } from '@pocket-twin/core/repair/plan/receiptInSeconds.ts';
 import { exactWords } from '@pocket-twin/core/repair/plan/exactWords.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Outcome } from './manyFiles.ts';
@@ -22,18 +22,11 @@ export function jsonOf(outcome: Outcome<Repaired>): object {
   const { result } = outcome;
   if (!('receipt' in result)) return { file, error: null, receipt: null, leftAlone: result.leftAlone };
   const { receipt, folder, notes } = result;
-  const { repair, before } = receipt;
-  const { sampleRate } = before.format;
   return {
     file,
     error: null,
     receipt: {
-      ...receipt,
-      repair: {
-        ...repair,
-        sections: repair.sections && sectionsToFile(repair.sections, sampleRate),
-        turns: repair.turns && turnsToFile(repair, sampleRate),
-      },
+      ...receiptInSeconds(receipt),
       files: receipt.files.map((written) => ({ file: join(folder, written.name), ...written })),
       notes,
     },

@@ -1,11 +1,12 @@
-import { resolve } from 'node:path';
+import { readFile } from 'node:fs/promises';
+import { basename, dirname, resolve } from 'node:path';
 import type { EditClip } from '@pocket-twin/core/edit/match.ts';
 import { usedStretches } from '@pocket-twin/core/edit/usedStretches.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
 import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
+import { editFrom, type EditFile } from '@pocket-twin/media/handoff/editFile.ts';
 import { openSource } from '@pocket-twin/media/read/openSource.ts';
-import { editOf, type EditFile } from './editFile.ts';
 import type { HandoffRequest } from './handoffRequest.ts';
 import type { ShootFile } from './shootFiles.ts';
 
@@ -26,6 +27,14 @@ export async function whatIsUsed(
       used[i].length > 0 ? [{ ...file, stretches: usedStretches(used[i], clocks[i], handlesSeconds) }] : [],
     ),
   };
+}
+
+/** @throws Refusal where it can't be read or is no edit */
+async function editOf(path: string, rate?: FrameRate): Promise<EditFile> {
+  const text = await readFile(path, 'utf8').catch(() => {
+    throw new Refusal('not-found', `The edit ${path} can’t be read. Check the name and the folder.`);
+  });
+  return editFrom(text, basename(path), dirname(resolve(path)), rate);
 }
 
 /** What a recording's head says of its time; a file that cannot be read is used by nothing, and says so when it is handed off. */

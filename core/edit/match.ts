@@ -14,17 +14,41 @@ export type EventMatch = number[];
 
 // A timecode is good to a frame.
 const NEAR_SECONDS = 0.1;
+// Lists have room for so many letters of a file's name.
+const REEL_LETTERS = 8;
 
 /** Matches events by path, then file name, then name without its ending, then reel; timecode tells apart what these leave. */
 export function matchEvents(events: readonly EditEvent[], clips: readonly EditClip[]): EventMatch[] {
+  const names = clips.map(({ path }) => same(fileNameOf(path)));
+  const stems = names.map((name) => plain(stemOf(name)));
+  const byPath = placesOf(clips.map(({ path }) => [path]));
+  const byName = placesOf(names.map((name) => [name]));
+  const byStem = placesOf(names.map((name) => [stemOf(name)]));
+  const byReel = placesOf(
+    clips.map(({ reel }, i) => [stems[i], ...(reel === null || plain(reel) === stems[i] ? [] : [plain(reel)])]),
+  );
   return events.map((event) => {
-    for (const likely of [byPath, byFileName, byStem, byReel]) {
-      const found = clips.flatMap((clip, i) => (likely(event, clip) ? [i] : []));
-      if (found.length === 0) continue;
-      return narrowed(event, found, clips);
+    const wanted = namesOf(event).map(same);
+    const reel = event.reel === null ? '' : plain(event.reel);
+    const likely = [
+      () => (event.target === null ? [] : (byPath.get(pathOf(event.target)) ?? [])),
+      () => inOrder(wanted.flatMap((name) => byName.get(name) ?? [])),
+      () => inOrder(wanted.flatMap((name) => byStem.get(stemOf(name)) ?? [])),
+      () => (reel === '' ? [] : reelsLike(reel, byReel, stems)),
+    ];
+    for (const find of likely) {
+      const found = find();
+      if (found.length > 0) return narrowed(event, found, clips);
     }
     return [];
   });
+}
+
+/** A reel is the tape, or the beginning of a file's name in eight letters or more. */
+function reelsLike(reel: string, byReel: Map<string, number[]>, stems: string[]): number[] {
+  const whole = byReel.get(reel) ?? [];
+  if (reel.length < REEL_LETTERS) return whole;
+  return inOrder([...whole, ...stems.flatMap((stem, i) => (stem.startsWith(reel) ? [i] : []))]);
 }
 
 /** Of several, those that the longest end of the path fits; of those, those whose time holds the stretch. */
@@ -38,28 +62,20 @@ function narrowed(event: EditEvent, found: number[], clips: readonly EditClip[])
   return inTime.length > 0 ? inTime : nearest;
 }
 
-function byPath({ target }: EditEvent, { path }: EditClip): boolean {
-  return target !== null && pathOf(target) === path;
+/** Where each key stands: thousands of events are looked up among thousands of clips. */
+function placesOf(keys: string[][]): Map<string, number[]> {
+  const places = new Map<string, number[]>();
+  for (const [i, mine] of keys.entries())
+    for (const key of mine) {
+      const there = places.get(key);
+      if (there) there.push(i);
+      else places.set(key, [i]);
+    }
+  return places;
 }
 
-function byFileName(event: EditEvent, { path }: EditClip): boolean {
-  const name = same(fileNameOf(path));
-  return namesOf(event).some((other) => same(other) === name);
-}
-
-function byStem(event: EditEvent, { path }: EditClip): boolean {
-  const stem = same(stemOf(fileNameOf(path)));
-  return namesOf(event).some((other) => same(stemOf(other)) === stem);
-}
-
-/** A reel is the tape, or the beginning of a file's name in eight letters or more, as lists have room for. */
-function byReel({ reel }: EditEvent, { path, reel: tape }: EditClip): boolean {
-  if (reel === null) return false;
-  const [wanted, stem] = [plain(reel), plain(stemOf(fileNameOf(path)))];
-  if (wanted === '') return false;
-  return (
-    (tape !== null && plain(tape) === wanted) || stem === wanted || (wanted.length >= 8 && stem.startsWith(wanted))
-  );
+function inOrder(places: number[]): number[] {
+  return [...new Set(places)].sort((a, b) => a - b);
 }
 
 function namesOf({ name, target }: EditEvent): string[] {

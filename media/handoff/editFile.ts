@@ -1,9 +1,8 @@
-import { readFile } from 'node:fs/promises';
-import { basename, dirname, extname, isAbsolute, join, relative, resolve, sep } from 'node:path';
+import { basename, extname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { isRecording, readCmx, writeCmx } from '@pocket-twin/core/edit/cmx.ts';
 import { pathOf, type EditEvent, type Replacement } from '@pocket-twin/core/edit/edit.ts';
-import { matchEvents, type EditClip } from '@pocket-twin/core/edit/match.ts';
+import { matchEvents, type EditClip, type EventMatch } from '@pocket-twin/core/edit/match.ts';
 import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
 import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
 import { originOf } from '@pocket-twin/core/edit/usedStretches.ts';
@@ -11,13 +10,13 @@ import { readOtio, writeOtio } from '@pocket-twin/core/edit/otio.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 
 /** A recording with what was handed off of it. */
-interface LinkedClip extends EditClip {
+export interface LinkedClip extends EditClip {
   /** Which stretch of it went into which files, within the folder; none where it was left. */
   pieces: (SecondsSpan & { files: string[] })[];
   channels: { before: number; after: number };
 }
 
-interface Linked {
+export interface Linked {
   text: string;
   events: number;
   matched: number;
@@ -27,46 +26,55 @@ interface Linked {
 
 /** An edit as it was read, to be written again with new files. */
 export interface EditFile {
+  /** The stretches of recordings in it; titles, black and the like are none. */
+  events: EditEvent[];
+  /** Which of the recordings each event uses, as `matchEvents` tells. */
+  matches: (clips: EditClip[]) => EventMatch[];
   /** What of each recording is used: its events, none where it is not in the edit. */
   used: (clips: EditClip[]) => EditEvent[][];
-  link: (clips: LinkedClip[], folder: string, nameOf: (event: EditEvent) => string) => Linked;
+  link: (clips: LinkedClip[], folder: string) => Linked;
 }
 
 // Lists do not say how many frames a second have; the recordings do, or this is meant.
 const LIST_RATE: FrameRate = { numerator: 25, denominator: 1, dropFrame: false };
 
-/** @param rate of the picture's frames, where it is known. @throws Refusal where it can't be read or is no edit */
-export async function editOf(path: string, rate: FrameRate = LIST_RATE): Promise<EditFile> {
-  const text = await readFile(path, 'utf8').catch(() => {
-    throw new Refusal('not-found', `The edit ${path} can’t be read. Check the name and the folder.`);
-  });
-  const ending = extname(path).toLowerCase();
-  const home = dirname(resolve(path));
+/**
+ * @param fileName with its ending, which says what it is
+ * @param home the folder that relative paths in it are meant from; null where nobody knows
+ * @param rate of the picture's frames, where it is known. @throws Refusal where it is no edit
+ */
+export function editFrom(text: string, fileName: string, home: string | null, rate: FrameRate = LIST_RATE): EditFile {
+  const ending = extname(fileName).toLowerCase();
   if (ending === '.otio') {
-    const edit = readOtio(text, basename(path));
+    const edit = readOtio(text, basename(fileName));
     return linkable(edit.events, home, (replacementOf) => writeOtio(edit, replacementOf));
   }
   if (ending === '.edl') {
-    const edit = readCmx(text, rate, basename(path));
+    const edit = readCmx(text, rate, basename(fileName));
     return linkable(edit.events, home, (replacementOf) => writeCmx(edit, replacementOf));
   }
-  throw new Refusal('bad-request', `${path} is neither .otio nor .edl: export the edit as one of them.`);
+  throw new Refusal('bad-request', `${fileName} is neither .otio nor .edl: export the edit as one of them.`);
 }
 
 function linkable(
   events: EditEvent[],
-  home: string,
+  home: string | null,
   write: (replacementOf: (event: EditEvent) => Replacement | null) => string,
 ): EditFile {
   const wanted = events.filter(isRecording);
   // A relative path is meant from where the edit lies.
-  const placed = wanted.map((event) => ({ ...event, target: event.target && absolute(event.target, home) }));
+  const placed = wanted.map((event) => ({
+    ...event,
+    target: event.target && home !== null ? absolute(event.target, home) : event.target,
+  }));
   return {
+    events: wanted,
+    matches: (clips) => matchEvents(placed, clips),
     used: (clips) => {
       const matches = matchEvents(placed, clips);
       return clips.map((_, clip) => wanted.filter((_event, i) => matches[i].length === 1 && matches[i][0] === clip));
     },
-    link: (clips, folder, nameOf) => {
+    link: (clips, folder) => {
       const matches = matchEvents(placed, clips);
       const replacements = new Map<number, Replacement>();
       const told = { missing: [] as string[], ambiguous: [] as string[], matched: 0 };
@@ -83,6 +91,11 @@ function linkable(
       return { text: write(({ index }) => replacements.get(index) ?? null), events: wanted.length, ...told };
     },
   };
+}
+
+/** What a person is told of an event that nothing was found for. */
+export function nameOf({ target, name, reel }: EditEvent): string {
+  return target ?? name ?? reel ?? 'an event without a name';
 }
 
 /** null where the recording was left. */
