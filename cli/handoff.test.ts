@@ -6,7 +6,7 @@ import { pathToFileURL } from 'node:url';
 import { BEXT, madeBext } from '@pocket-twin/core/riff/bext.ts';
 import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import { readOtio } from '@pocket-twin/core/edit/otio.ts';
-import type { ConformLine } from '@pocket-twin/core/handoff/conform.ts';
+import type { ConformLine } from '@pocket-twin/core/schema/handoff.ts';
 import { mix } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { INT24, scratchFolder, wavBytes, writeTestWav } from '@pocket-twin/media/test/files.ts';
@@ -327,4 +327,23 @@ test('a folder where nothing was handed off, and a manifest that names something
   });
   await writeFile(join(folder, 'manifest.sha256'), `${'a'.repeat(64)}  ../outside.wav\n`);
   expect(run('verify', folder)).toMatchObject({ status: 2, stderr: expect.stringContaining('outside the folder') });
+});
+
+test('floating-point sound that becomes FLAC is calculated and said so: nothing shorter is called exact', async () => {
+  const folder = await scratchFolder();
+  const source = await writeTestWav(join(folder, 'float.wav'), [VOICE, HISS], { kind: 'float', bits: 32 });
+  const { status, lines } = handOff(source, '--auto', '--format', 'flac', '--out', join(folder, 'out'));
+  expect(status).toBe(0);
+  expect(lines[0].receipt!.files[0]).toMatchObject({ exact: false, proof: { differingFrames: 0 } });
+  expect(probe(join(folder, 'out', 'float.flac'), 'stream=bits_per_raw_sample')).toContain('=24');
+  const refused = run('handoff', source, '--auto', '--format', 'flac', '--bits', '32f', '--out', join(folder, 'no'));
+  expect(refused.stdout + refused.stderr).toContain('FLAC holds whole numbers');
+});
+
+test('whoever stops reading what is put out gets no stack trace', async () => {
+  const folder = await scratchFolder();
+  for (let i = 0; i < 12; i++) await writeTestWav(join(folder, `take-${i}.wav`), [VOICE, HISS]);
+  const command = `${process.execPath} ${BIN} inspect ${folder}/*.wav --json | head -c 10`;
+  const { stderr } = spawnSync('bash', ['-c', command], { encoding: 'utf8' });
+  expect(stderr).toBe('');
 });

@@ -139,7 +139,7 @@ async function handOffOne(
             }),
           ).replace(/^\.\//, '');
     const repair = 'repair' in decided ? decided.repair : null;
-    const spans = cutsOf(clip, stretches, repair === null && request.format === 'same');
+    const spans = cutsOf(clip, stretches, repair === null && request.format === 'same' && request.bits === 'same');
     willName(spans.length);
     const done: HandedOff[] = [];
     for (const [i, span] of spans.entries())
@@ -148,7 +148,7 @@ async function handOffOne(
           {
             ...{ clip, folder, scratch, claim, repair, span, format: request.format, inThreads: ownThread },
             stem: spans.length === 1 ? named : `${named}-${i + 1}`,
-            words: request.words(clip.pcm.words),
+            bits: request.bits,
           },
           ({ share }) => onProgress(0.4 + (0.6 * (i + share)) / spans.length),
         ),
@@ -179,6 +179,13 @@ async function finish(
   await completeFolder({
     ...{ folder, title: `Handoff: ${basename(folder)}`, createdAt: new Date().toISOString(), entries },
     edit: linked && { name: basename(request.edit!), text: linked.text },
+    known: new Map(
+      outcomes.flatMap((outcome) =>
+        'result' in outcome && 'handedOff' in outcome.result
+          ? outcome.result.handedOff.files.map(({ path, checksums }) => [path, checksums] as const)
+          : [],
+      ),
+    ),
   });
 
   const left = outcomes.filter((outcome) => 'result' in outcome && 'leftAlone' in outcome.result);

@@ -1,5 +1,5 @@
 import { checkPattern } from '@pocket-twin/core/handoff/names.ts';
-import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import type { HandoffBits } from '@pocket-twin/core/schema/handoff.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { readRepairRequest, type RepairRequest } from './repairRequest.ts';
 import { readNumber, readWords } from './words.ts';
@@ -27,7 +27,7 @@ export interface HandoffRequest {
   /** Only what the edit uses, with so much before and after; null is all of it. */
   handlesSeconds: number | null;
   format: RepairRequest['format'];
-  words: (source: SampleFormat) => SampleFormat;
+  bits: HandoffBits;
   decide: RepairRequest['decide'];
   json: boolean;
   help: boolean;
@@ -39,8 +39,17 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
   const json = values.json ?? false;
   if (values.help)
     return {
-      ...{ inputs, out: '', edit: null, name: null, handlesSeconds: null, format: 'same', json, help: true },
-      words: (source) => source,
+      ...{
+        inputs,
+        out: '',
+        edit: null,
+        name: null,
+        handlesSeconds: null,
+        format: 'same',
+        bits: 'same',
+        json,
+        help: true,
+      },
       decide: () => Promise.resolve({ leftAlone: '', mustDecide: false }),
     };
   if (inputs.length === 0) throw new Refusal('bad-request', 'Name the files or folders to hand off. See --help.');
@@ -67,12 +76,7 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
     ...{ inputs, out: values.out, edit: values.edit ?? null, name: values.name ?? null, json, help: false },
     handlesSeconds: values['used-only'] ? handles : null,
     format: asRepair.format,
-    words: (source) =>
-      bits === null
-        ? source
-        : bits === '32f'
-          ? { kind: 'float', bits: 32 }
-          : { kind: 'integer', bits: bits === '16' ? 16 : 24 },
+    bits: bits ?? 'same',
     decide: values['as-is'] ? () => Promise.resolve({ leftAlone: '', mustDecide: false }) : asRepair.decide,
   };
 }

@@ -8,9 +8,16 @@ import { repairCommand } from './repairCommand.ts';
 import { tokenCommand } from './tokenCommand.ts';
 import { verifyCommand } from './verifyCommand.ts';
 
+/** Whoever reads what is put out has seen enough (`| head`): that is no fault of anybody's. */
+function endWhenNobodyReads(error: NodeJS.ErrnoException): void {
+  if (error.code !== 'EPIPE') throw error;
+  process.exit(EXIT.done);
+}
+
 /** @returns the exit status */
 export async function main(words: string[]): Promise<number> {
   const [command, ...rest] = words;
+  process.stdout.on('error', endWhenNobodyReads);
   try {
     if (command === 'inspect') return await inspectCommand(rest);
     if (command === 'repair') return await repairCommand(rest);

@@ -1,7 +1,7 @@
 import { mkdir, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
-import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
 import { commonGainDb, type Programme } from '@pocket-twin/core/repair/plan/commonGainDb.ts';
 import { outputSuffixes } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
@@ -14,7 +14,6 @@ import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
 import { inspectFile, type Inspected } from '@pocket-twin/media/read/inspectFile.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { programmeOf } from '@pocket-twin/media/write/measureRepair.ts';
-import type { Packing } from '@pocket-twin/media/write/packWav.ts';
 import { writeRepair, type WriteOrder } from '@pocket-twin/media/write/writeRepair.ts';
 import { EXIT } from './exit.ts';
 import { REPAIR_HELP } from './help.ts';
@@ -155,7 +154,7 @@ async function write(
     clip: { path: file, name: basename(file), inspection, facts, pcm: pcm!, stamp },
     repair,
     channelNames: facts.trackNames,
-    words: outputWords(request.bits, pcm!.words, packing),
+    words: outputWords(request.bits ?? 'same', pcm!.words, packing),
     targets,
     packing: packing && { as: packing, folder: scratch },
     overwrite: request.overwrite,
@@ -167,23 +166,4 @@ async function write(
 
 function workingCopyOf({ index }: FileSlot, { scratch }: Order): string {
   return join(scratch, `${index}.pcm`);
-}
-
-/** What is no WAV and is to stay what it was. */
-function packingFor(format: RepairRequest['format'], container: string): Packing | null {
-  if (format === 'flac' || format === 'aiff') return format;
-  if (format === 'wav') return null;
-  if (container === 'flac') return 'flac';
-  return container === 'aiff' || container === 'aifc' ? 'aiff' : null;
-}
-
-function outputWords(bits: RepairRequest['bits'], source: SampleFormat, packing: Packing | null): SampleFormat {
-  if (bits === '32f') {
-    if (packing === 'flac')
-      throw new Refusal('bad-request', 'FLAC holds whole numbers: choose --bits 16 or 24, or --format wav.');
-    return { kind: 'float', bits: 32 };
-  }
-  if (bits) return { kind: 'integer', bits: bits === '16' ? 16 : 24 };
-  if (packing === 'flac' && (source.kind === 'float' || source.bits > 24)) return { kind: 'integer', bits: 24 };
-  return source;
 }

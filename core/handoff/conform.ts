@@ -1,13 +1,4 @@
-import * as z from 'zod';
-
-/** One thing of a new file beside the old one's. */
-export const ConformLine = z.object({
-  what: z.string(),
-  old: z.union([z.string(), z.number()]).nullable(),
-  new: z.union([z.string(), z.number()]).nullable(),
-  equal: z.boolean(),
-});
-export type ConformLine = z.infer<typeof ConformLine>;
+import type { ConformLine } from '../schema/handoff.ts';
 
 /** What an edit must find in a file that takes another's place. */
 export interface ConformFacts {

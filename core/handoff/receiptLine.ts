@@ -1,6 +1,6 @@
 import { receiptInSeconds } from '../repair/plan/receiptInSeconds.ts';
 import type { Receipt } from '../schema/receipt.ts';
-import type { ConformLine } from './conform.ts';
+import type { ConformLine } from '../schema/handoff.ts';
 
 /**
  * A handed-off recording as its receipt's file and `--json` have it: like `repair`, with old against new.

@@ -4,7 +4,7 @@ import { repairNote } from '../repair/plan/repairNote.ts';
 import type { Receipt } from '../schema/receipt.ts';
 import { sayDecibels } from '../signal/sayDecibels.ts';
 import { sayTime } from '../time/sayTime.ts';
-import type { ConformLine } from './conform.ts';
+import type { ConformLine } from '../schema/handoff.ts';
 import { xml } from './manifest.ts';
 
 /** One recording of a handoff, as the page tells of it. */

@@ -1,42 +1,46 @@
 import { mkdir, rm } from 'node:fs/promises';
-import { basename, dirname, extname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
-import { conformLines, type ConformFacts, type ConformLine } from '@pocket-twin/core/handoff/conform.ts';
-import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
+import { conformLines, type ConformFacts } from '@pocket-twin/core/handoff/conform.ts';
+import type { ManifestEntry } from '@pocket-twin/core/handoff/manifest.ts';
+import { pathsFor } from '@pocket-twin/core/handoff/paths.ts';
+import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
+import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { planSentence } from '@pocket-twin/core/repair/plan/planSentence.ts';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
-import { outputSuffixes } from '@pocket-twin/core/repair/plan/outputNames.ts';
+import { repairWithin } from '@pocket-twin/core/repair/plan/within.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { ConformLine, HandoffBits, HandoffFormat } from '@pocket-twin/core/schema/handoff.ts';
 import type { ClipFormat, Inspection } from '@pocket-twin/core/schema/inspection.ts';
-import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import { repairWithin } from '@pocket-twin/core/repair/plan/within.ts';
-import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
+import type { CodedInput } from '../ffmpeg/coded.ts';
 import { probeFile } from '../ffmpeg/probe.ts';
 import { identifyContainer } from '../read/container.ts';
 import { FileSource } from '../read/fileSource.ts';
+import { inspectFile } from '../read/inspectFile.ts';
 import { openSource } from '../read/openSource.ts';
 import type { Source } from '../read/source.ts';
-import { inspectFile } from '../read/inspectFile.ts';
-import type { Packing } from '../write/packWav.ts';
 import { inThread } from '../threads/inThread.ts';
 import { writeRepair, type WriteOrder } from '../write/writeRepair.ts';
 import { checksumsOf } from './checksums.ts';
 import { muxerFor, muxSound } from './muxSound.ts';
 import { pictureHash } from './pictureHash.ts';
+import { proveStream } from './proveStream.ts';
 
 export interface HandoffClip {
   path: string;
   inspection: Inspection;
   facts: ClipFacts;
   pcm: PcmLocation;
-  stamp: FileStamp;
+  /** What the file was when it was measured; null where it is ours. */
+  stamp: FileStamp | null;
 }
 
 export interface HandoffOrder {
@@ -48,49 +52,62 @@ export interface HandoffOrder {
   folder: string;
   /** Where its files go within the folder, without the suffix of several and the ending. */
   stem: string;
-  format: 'same' | 'wav' | 'flac' | 'aiff';
-  words: SampleFormat;
+  format: HandoffFormat;
+  bits: HandoffBits;
   /** A folder for what is not whole yet, on the same disk. */
   scratch: string;
   /** Measuring and writing go to threads of their own; else they are done in this one. */
   inThreads: boolean;
   /** Gives paths within the folder that nothing else has; asked once for a clip. */
   claim: (paths: string[]) => Promise<string[]>;
+  /** Stops what goes on in threads, and what has not begun. */
+  signal?: AbortSignal;
+}
+
+/** A written file: its path within the folder, old against new, and its checksums. */
+export interface HandedOffFile {
+  path: string;
+  conform: ConformLine[];
+  checksums: Omit<ManifestEntry, 'path'>;
 }
 
 export interface HandedOff {
   receipt: Receipt;
-  /** Paths within the folder, and old against new for each. */
-  files: { path: string; conform: ConformLine[] }[];
+  files: HandedOffFile[];
 }
 
 /** Writes one clip's files for the edit: a copy where nothing is done, else repaired, with its picture where it has one; then holds old against new. */
 export async function handOffClip(order: HandoffOrder, onProgress: (progress: Progress) => void): Promise<HandedOff> {
-  const { clip, repair, format } = order;
+  const { clip, repair, format, bits } = order;
   const { hasVideo } = clip.inspection.format;
-  if (repair === null && format === 'same') return copied(order);
-  if (hasVideo && format === 'same') return withPicture(order, repair ?? leaveAsItIs(clip.pcm.channels), onProgress);
-  return soundOnly(order, repair ?? leaveAsItIs(clip.pcm.channels), onProgress);
+  const isCopy = repair === null && format === 'same' && (bits === 'same' || hasVideo);
+  if (isCopy) return copied(order);
+  const plan = repair ?? leaveAsItIs(clip.pcm.channels);
+  return hasVideo && format === 'same' ? withPicture(order, plan, onProgress) : soundOnly(order, plan, onProgress);
 }
 
 async function copied(order: HandoffOrder): Promise<HandedOff> {
-  const { clip, folder, stem, claim } = order;
-  const [path] = await claim([`${stem}${extname(clip.path)}`]);
+  const { clip, folder, claim } = order;
+  const [path] = await claim(pathsOf(order));
   const target = join(folder, path);
   await mkdir(dirname(target), { recursive: true });
   await adoptWhole(clip.path, target, true);
-  const isSame = (await checksumsOf(clip.path)).sha256 === (await checksumsOf(target)).sha256;
-  const { frames } = clip.inspection.format;
-  const facts = await factsOf(clip);
+  const checksums = await checksumsOf(target);
+  const isSame = (await checksumsOf(clip.path)).sha256 === checksums.sha256;
+  const { frames, hasVideo } = clip.inspection.format;
+  // Of bytes that are equal everything is.
+  const facts = hasVideo
+    ? await withPictureFacts(clip, await pictureHash(await inputOf(clip.path)))
+    : soundFactsOf(clip);
   return {
     receipt: receiptOf(clip, leaveAsItIs(clip.pcm.channels), [
       {
-        ...{ name: basename(path), bytes: clip.stamp.bytes, frames, exact: true, exactOutside: [], heldSamples: 0 },
+        ...{ name: basename(path), bytes: checksums.bytes, frames, exact: true, exactOutside: [], heldSamples: 0 },
         proof: { comparedFrames: frames, differingFrames: isSame ? 0 : frames },
         after: clip.inspection,
       },
     ]),
-    files: [{ path, conform: conformLines(facts, facts) }],
+    files: [{ path, checksums, conform: conformLines(facts, facts) }],
   };
 }
 
@@ -99,12 +116,9 @@ async function soundOnly(
   repair: Repair,
   onProgress: (progress: Progress) => void,
 ): Promise<HandedOff> {
-  const { clip, folder, words, scratch, span } = order;
+  const { clip, folder, scratch, span, bits } = order;
   const packing = packingFor(order.format, clip.inspection.format.container);
-  const ending = endingFor(packing, clip.path);
-  const paths = await order.claim(
-    outputSuffixes(repair, clip.facts.trackNames).map((suffix) => `${order.stem}${suffix}${ending}`),
-  );
+  const paths = await order.claim(pathsOf({ ...order, repair }));
   for (const path of paths) await mkdir(dirname(join(folder, path)), { recursive: true });
   const receipt = await write(
     order,
@@ -112,7 +126,7 @@ async function soundOnly(
       clip: { ...(span ? clipWithin(clip, span) : clip), name: basename(clip.path) },
       repair: span ? repairWithin(repair, span) : repair,
       channelNames: clip.facts.trackNames,
-      words,
+      words: outputWords(bits, clip.pcm.words, packing),
       isCut: span !== null,
       done: planSentence(repair).replace(/\.$/, ''),
       targets: paths.map((path) => join(folder, path)),
@@ -121,12 +135,16 @@ async function soundOnly(
     },
     onProgress,
   );
-  const before = await factsOf(clip);
-  const files: HandedOff['files'] = [];
+  const before = soundFactsOf(clip);
+  const files: HandedOffFile[] = [];
   for (const [i, path] of paths.entries()) {
     const { format, facts } = await headOf(join(folder, path));
     const { frames, durationSeconds } = receipt.files[i].after.format;
-    files.push({ path, conform: conformLines(before, soundFacts({ ...format, frames, durationSeconds }, facts)) });
+    files.push({
+      path,
+      checksums: await checksumsOf(join(folder, path)),
+      conform: conformLines(before, soundFacts({ ...format, frames, durationSeconds }, facts)),
+    });
   }
   return { receipt, files };
 }
@@ -155,25 +173,25 @@ async function withPicture(
   repair: Repair,
   onProgress: (progress: Progress) => void,
 ): Promise<HandedOff> {
-  const { clip, folder, scratch } = order;
+  const { clip, folder, scratch, bits, signal } = order;
   const { container } = clip.inspection.format;
   const muxer = muxerFor(container);
   if (!muxer)
     throw new Refusal(
       'bad-request',
-      `The sound of a ${container} file can’t be replaced in place. Choose --format wav.`,
+      `The sound of a ${container} file can’t be replaced in place. Choose WAV for it: then its sound is written alone.`,
     );
   const soundFolder = join(scratch, `sound-${basename(order.stem)}-${process.hrtime.bigint()}`);
   await mkdir(soundFolder);
   try {
-    // The words that the file held, where it held words at all.
-    const words =
-      order.words.kind === 'float' && !muxer.pcm ? { kind: 'integer' as const, bits: 24 as const } : order.words;
+    const wanted = outputWords(bits, clip.pcm.words, null);
+    // A coder takes whole numbers.
+    const words = wanted.kind === 'float' && !muxer.pcm ? { kind: 'integer' as const, bits: 24 as const } : wanted;
     const wavs = repair.outputs.map((output, i) => ({
       path: join(soundFolder, `${i}.wav`),
       channels: output.routes.length,
     }));
-    const receipt = await write(
+    const written = await write(
       order,
       {
         clip: { ...clip, name: basename(clip.path) },
@@ -186,44 +204,95 @@ async function withPicture(
       },
       onProgress,
     );
+    ensureGoesOn(signal);
     const original = await inputOf(clip.path);
     const probed = await probeFile(original);
-    const [path] = await order.claim([`${order.stem}${extname(clip.path)}`]);
-    await muxSound({
-      ...{ original, container, wavs, words, scratch: soundFolder, target: join(folder, path), overwrite: true },
+    const [path] = await order.claim(pathsOf({ ...order, repair }));
+    const target = join(folder, path);
+    const hash = await muxSound({
+      ...{ original, container, wavs, words, scratch: soundFolder, target, overwrite: true },
       soundStartSeconds: (probed.audio[0]?.startSeconds ?? 0) - probed.startSeconds,
     });
-    const workingCopy = join(soundFolder, 'after.pcm');
-    const look = { path: join(folder, path), workingCopy };
-    const after = await (order.inThreads ? inThread('look', look) : inspectFile(look.path, look));
-    const [before, now] = [await factsOf(clip), await factsOf({ path: join(folder, path), ...after })];
+    ensureGoesOn(signal);
+    const receipt = await proven(order, written, wavs, path, muxer.pcm, soundFolder);
+    const head = await headOf(target);
+    const now = { ...head, format: { ...head.format, ...lengthOf(receipt) } };
+    const [before, after] = [
+      await withPictureFacts(clip, hash),
+      await withPictureFacts(
+        { path: target, inspection: now, facts: now.facts },
+        await pictureHash(await inputOf(target)),
+      ),
+    ];
     return {
-      receipt: {
-        ...receipt,
-        files: receipt.files.map((file) => ({
-          ...file,
-          name: basename(path),
-          bytes: file.bytes,
-          frames: after.inspection.format.frames,
-          // What a coder makes of the words is no longer they.
-          exact: file.exact && muxer.pcm,
-          exactOutside: muxer.pcm ? file.exactOutside : null,
-          after: after.inspection,
-        })),
-      },
-      files: [{ path, conform: conformLines(before, now) }],
+      receipt,
+      files: [{ path, checksums: await checksumsOf(target), conform: conformLines(before, after) }],
     };
   } finally {
     await rm(soundFolder, { recursive: true, force: true });
   }
 }
 
+/**
+ * The receipt of sound that lies beside a picture: words are read back out of the container and compared with what was written, so what was measured
+ * then holds; what a coder made of them is measured anew.
+ */
+async function proven(
+  { clip, folder, inThreads, signal }: HandoffOrder,
+  written: Receipt,
+  wavs: { path: string }[],
+  path: string,
+  holdsWords: boolean,
+  scratch: string,
+): Promise<Receipt> {
+  const target = join(folder, path);
+  if (!holdsWords) {
+    const look = { path: target, workingCopy: join(scratch, 'after.pcm') };
+    const { inspection: after } = await (inThreads ? inThread('look', look, { signal }) : inspectFile(target, look));
+    const { frames } = after.format;
+    const files = written.files.map((file) => ({
+      ...file,
+      ...{ name: basename(path), frames, after, exact: false, exactOutside: null },
+    }));
+    return { ...written, files };
+  }
+  const input = await inputOf(target);
+  const files: Receipt['files'] = [];
+  for (const [i, file] of written.files.entries()) {
+    const { frames, differingFrames } = await proveStream(input, i, wavs[i].path);
+    const proof = {
+      comparedFrames: file.proof.comparedFrames,
+      differingFrames: Math.max(file.proof.differingFrames, differingFrames),
+    };
+    const format = { ...file.after.format, frames, container: clip.inspection.format.container, hasVideo: true };
+    files.push({ ...file, name: basename(path), frames, proof, after: { ...file.after, format } });
+  }
+  return { ...written, files };
+}
+
+function lengthOf({ files }: Receipt): Pick<ClipFormat, 'frames' | 'durationSeconds'> {
+  const [{ frames, after }] = files;
+  return { frames, durationSeconds: frames / after.format.sampleRate };
+}
+
+function pathsOf({ clip, repair, format, stem }: HandoffOrder): string[] {
+  const { container, hasVideo } = clip.inspection.format;
+  return pathsFor(
+    { fileName: basename(clip.path), container, hasVideo, repair, format, trackNames: clip.facts.trackNames },
+    stem,
+  );
+}
+
+function ensureGoesOn(signal: AbortSignal | undefined): void {
+  if (signal?.aborted) throw new Refusal('cancelled', 'Cancelled.');
+}
+
 function write(
-  { inThreads }: HandoffOrder,
+  { inThreads, signal }: HandoffOrder,
   job: WriteOrder,
   onProgress: (progress: Progress) => void,
 ): Promise<Receipt> {
-  return inThreads ? inThread('write', job, { onProgress }) : writeRepair(job, onProgress);
+  return inThreads ? inThread('write', job, { onProgress, signal }) : writeRepair(job, onProgress);
 }
 
 function receiptOf({ path, inspection }: HandoffClip, repair: Repair, files: Receipt['files']): Receipt {
@@ -238,34 +307,20 @@ function receiptOf({ path, inspection }: HandoffClip, repair: Repair, files: Rec
   };
 }
 
-function packingFor(format: HandoffOrder['format'], container: string): Packing | null {
-  if (format === 'flac' || format === 'aiff') return format;
-  if (format === 'wav') return null;
-  if (container === 'flac') return 'flac';
-  return container === 'aiff' || container === 'aifc' ? 'aiff' : null;
-}
+type Told = Pick<HandoffClip, 'path' | 'facts'> & { inspection: Pick<Inspection, 'format'> };
 
-/** A file of its own kind keeps its ending as it was written; what becomes another gets that one's. */
-function endingFor(packing: Packing | null, path: string): string {
-  const own = extname(path);
-  const isOwn =
-    packing === null ? /^\.(wav|wave|bwf|rf64|bw64)$/i : packing === 'flac' ? /^\.flac$/i : /^\.(aif|aiff|aifc)$/i;
-  if (isOwn.test(own)) return own;
-  return `.${packing ?? 'wav'}`;
-}
-
-async function factsOf(clip: { path: string; inspection: Inspection; facts: ClipFacts }): Promise<ConformFacts> {
-  const sound = soundFacts(clip.inspection.format, clip.facts);
-  if (!clip.inspection.format.hasVideo) return sound;
-  const input = await inputOf(clip.path);
-  const hash = await pictureHash(input);
-  const { pictureRate, durationSeconds } = await probeFile(input);
+async function withPictureFacts(clip: Told, pictureSha256: string | null): Promise<ConformFacts> {
+  const { pictureRate, durationSeconds } = await probeFile(await inputOf(clip.path));
   const [numerator, denominator] = (pictureRate ?? '0/1').split('/').map(Number);
   return {
-    ...sound,
-    pictureSha256: hash,
+    ...soundFactsOf(clip),
+    pictureSha256,
     pictureFrames: durationSeconds && denominator ? Math.round((durationSeconds * numerator) / denominator) : null,
   };
+}
+
+function soundFactsOf({ inspection, facts }: Omit<Told, 'path'>): ConformFacts {
+  return soundFacts(inspection.format, facts);
 }
 
 function soundFacts(
@@ -285,7 +340,7 @@ function soundFacts(
   };
 }
 
-async function inputOf(path: string): Promise<{ path: string; demuxer: string }> {
+async function inputOf(path: string): Promise<CodedInput> {
   const file = await FileSource.open(path);
   try {
     const { demuxer } = await identifyContainer(file, basename(path));

@@ -6,6 +6,7 @@ import { FFMPEG, fileWord, reading, type CodedInput } from '../ffmpeg/coded.ts';
 import { confinedOwner } from '../ffmpeg/confine.ts';
 import { Run } from '../ffmpeg/run.ts';
 import { moveWhole } from '../disk/wholeFile.ts';
+import { PICTURE_HASH, pictureHashFrom } from './pictureHash.ts';
 
 interface Muxer {
   name: string;
@@ -48,9 +49,9 @@ export interface MuxOrder {
 
 /**
  * The original with other sound: its picture copied packet by packet, its subtitles, chapters, tags and timecode kept.
- * @returns the path the file got. @throws Refusal where it can't be
+ * @returns the hash of the original's picture packets, as they were copied. @throws Refusal where it can't be
  */
-export async function muxSound(order: MuxOrder): Promise<string> {
+export async function muxSound(order: MuxOrder): Promise<string | null> {
   const { original, wavs, words, soundStartSeconds, scratch, target } = order;
   const muxer = muxerFor(order.container);
   if (!muxer)
@@ -74,11 +75,11 @@ export async function muxSound(order: MuxOrder): Promise<string> {
       ...wavs.flatMap(({ channels }, i) => codecWords(muxer, words, channels, i)),
       ...(muxer.name === 'mov' || muxer.name === 'mp4' ? ['-movflags', '+use_metadata_tags'] : []),
       ...['-f', muxer.name, '-y', fileWord(made)],
+      ...PICTURE_HASH,
     ],
     basename(original.path),
   );
-  // It puts nothing out but the file.
-  for await (const piece of run.pieces()) if (piece.length > 0) continue;
+  const hash = await pictureHashFrom(run);
   const complaint = await run.complaint();
   if (complaint !== null)
     throw new Refusal(
@@ -88,7 +89,8 @@ export async function muxSound(order: MuxOrder): Promise<string> {
   if (owner !== null) await chown(made, process.getuid!(), process.getgid!());
   await chmod(made, READ_BY_ALL);
   await mkdir(dirname(target), { recursive: true });
-  return moveWhole(made, target, order.overwrite);
+  await moveWhole(made, target, order.overwrite);
+  return hash;
 }
 
 function codecWords({ pcm }: Muxer, { kind, bits }: SampleFormat, channels: number, stream: number): string[] {

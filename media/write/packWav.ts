@@ -1,11 +1,9 @@
 import { rm } from 'node:fs/promises';
+import type { Packing } from '@pocket-twin/core/pcm/packing.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { fileWord } from '../ffmpeg/coded.ts';
 import { runEncoder } from '../ffmpeg/encode.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
-
-/** Containers that hold a WAV's words as they are. */
-export type Packing = 'flac' | 'aiff';
 
 /**
  * Puts the words of a WAV file of our own into another container, which loses none of them.

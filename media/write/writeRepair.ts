@@ -2,13 +2,14 @@ import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
+import type { Packing } from '@pocket-twin/core/pcm/packing.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import { packWav, type Packing } from './packWav.ts';
+import { packWav } from './packWav.ts';
 import { proveRendered, renderFile, type RenderJob } from './renderFile.ts';
 
 /** A clip as it was measured. */
