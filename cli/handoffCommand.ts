@@ -1,12 +1,11 @@
-import { mkdir, readFile, rm, rmdir, stat } from 'node:fs/promises';
+import { mkdir, rm, rmdir } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
-import { FreeNames, nameFrom } from '@pocket-twin/core/handoff/names.ts';
-import { readSha256, SHA256_MANIFEST } from '@pocket-twin/core/handoff/manifest.ts';
+import { nameFrom } from '@pocket-twin/core/handoff/names.ts';
 import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
-import { completeFolder, RECEIPT_PAGE, RECEIPTS } from '@pocket-twin/media/handoff/completeFolder.ts';
+import { completeFolder, RECEIPTS } from '@pocket-twin/media/handoff/completeFolder.ts';
 import type { EditFile } from '@pocket-twin/media/handoff/editFile.ts';
 import {
   handOffClip,
@@ -18,6 +17,7 @@ import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
 import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
+import { TargetFolder } from '@pocket-twin/media/handoff/targetFolder.ts';
 import { cutsOf, pieceOf, together } from '@pocket-twin/media/handoff/pieces.ts';
 import { whatIsUsed, type UsedFile } from './usedFiles.ts';
 import { EXIT } from './exit.ts';
@@ -25,7 +25,6 @@ import { readHandoffRequest, type HandoffRequest } from './handoffRequest.ts';
 import { HANDOFF_HELP } from './help.ts';
 import { InTurn } from './inTurn.ts';
 import { eachFile, type FileSlot, type Outcome } from './manyFiles.ts';
-import { identitiesOf, isOneOf } from './outputPlaces.ts';
 import { entryOf, lineOf, summaryText, textOf, type HandedOffOrLeft } from './handoffResult.ts';
 import { shootFiles } from './shootFiles.ts';
 
@@ -38,33 +37,20 @@ export async function handoffCommand(args: string[]): Promise<number> {
   }
   const folder = resolve(request.out);
   const found = await shootFiles(request.inputs, folder);
-  const originals = await identitiesOf(found.map(({ path }) => path));
   const { edit, sources } = await whatIsUsed(request, found);
   if (sources.length === 0)
     throw new Refusal('bad-request', `${request.edit} uses none of the recordings that were named.`);
-  const ours = await oursBefore(folder);
-  // Also the edit that was read may lie there.
-  for (const path of [RECEIPT_PAGE, ...(request.edit === null ? [] : [basename(request.edit)])])
-    if (!ours.has(path) && (await exists(join(folder, path))))
-      throw new Refusal('not-allowed', `${join(request.out, path)} is there already. Choose another --out.`);
+  const target = await TargetFolder.open(
+    folder,
+    found.map(({ path }) => path),
+  );
+  const taken = await target.notOurs(request.edit && basename(request.edit));
+  if (taken !== null)
+    throw new Refusal('not-allowed', `${join(request.out, taken)} is there already. Choose another --out.`);
   await mkdir(join(folder, RECEIPTS), { recursive: true }).catch(() => {
     throw new Refusal('bad-request', `The folder ${request.out} can’t be made. Choose another with --out.`);
   });
   const scratch = await makeScratch(join(folder, 'any'));
-  const names = new FreeNames();
-  // Nothing of other people's is replaced, and never an original, whatever leads to it; what an earlier handoff put there is ours.
-  const free = async (path: string): Promise<string> => {
-    for (;;) {
-      const name = names.claim(path);
-      const target = join(folder, name);
-      if (await isOneOf(originals, target))
-        throw new Refusal(
-          'not-allowed',
-          `${target} is an original, and originals are never replaced. Choose another --out.`,
-        );
-      if (ours.has(name) || !(await exists(target))) return name;
-    }
-  };
   const turns = new InTurn(sources.length);
   const outcomes: Outcome<HandedOffOrLeft>[] = [];
   try {
@@ -82,7 +68,7 @@ export async function handoffCommand(args: string[]): Promise<number> {
           claim: async (paths) => {
             await turns.reached(index);
             const claimed: string[] = [];
-            for (const path of paths) claimed.push(await free(path));
+            for (const path of paths) claimed.push(await target.claim(path));
             if (--stretchesToName === 0) turns.leave(index);
             return claimed;
           },
@@ -251,17 +237,4 @@ function linkEdit(edit: EditFile, outcomes: Outcome<HandedOffOrLeft>[], folder: 
     ];
   });
   return edit.link(clips, folder);
-}
-
-/** What an earlier handoff has put into the folder, by its manifest. */
-async function oursBefore(folder: string): Promise<Set<string>> {
-  const text = await readFile(join(folder, SHA256_MANIFEST), 'utf8').catch(() => '');
-  return new Set(readSha256(text).map(({ path }) => path));
-}
-
-async function exists(path: string): Promise<boolean> {
-  return stat(path).then(
-    () => true,
-    () => false,
-  );
 }

@@ -10,7 +10,7 @@ import { ensureJoinable, writeJoin, type JoinSource } from '@pocket-twin/media/j
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
 import { EXIT } from './exit.ts';
 import { JOIN_HELP } from './help.ts';
-import { identitiesOf, isOneOf } from './outputPlaces.ts';
+import { identitiesOf, isOneOf } from '@pocket-twin/media/disk/identity.ts';
 import { progressBar } from './progress.ts';
 import { readPair, readWords } from './words.ts';
 

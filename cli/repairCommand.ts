@@ -18,7 +18,8 @@ import { writeRepair, type WriteOrder } from '@pocket-twin/media/write/writeRepa
 import { EXIT } from './exit.ts';
 import { REPAIR_HELP } from './help.ts';
 import { eachFile, type FileSlot, type Outcome } from './manyFiles.ts';
-import { identitiesOf, isOneOf, stemsFor } from './outputPlaces.ts';
+import { identitiesOf, isOneOf } from '@pocket-twin/media/disk/identity.ts';
+import { stemsFor } from './outputPlaces.ts';
 import { readRepairRequest, type Decided, type RepairRequest } from './repairRequest.ts';
 import { isDamaged, jsonOf, textOf, type Repaired } from './repairResult.ts';
 

@@ -14,6 +14,7 @@ import type { Logger } from './platform/log.ts';
 import { LinkedSources } from './clips/linkedSources.ts';
 import { Folders } from './platform/home/folders.ts';
 import { ROWS } from './subjects.ts';
+import { HandoffFolders } from './handoffs/handoffFolders.ts';
 import { MediaFolders } from './mediaFolders/mediaFolders.ts';
 
 // What a crash has left between an upload's last byte and its clip is looked for this often.
@@ -37,6 +38,8 @@ export async function startServer(config: Config, log: Logger): Promise<RunningS
   const folders = new Folders(config.home);
   await folders.create();
   const mediaFolders = new MediaFolders(config.mediaFolders);
+  const handoffFolders = new HandoffFolders(config.handoffFolders);
+  await handoffFolders.create(config.home);
   const queue = new JobQueue(config.databaseUrl, log);
   await queue.start();
   const arrivals = new Arrivals({ sequelize, folders, queue, log });
@@ -61,6 +64,7 @@ export async function startServer(config: Config, log: Logger): Promise<RunningS
     sequelize,
     folders,
     mediaFolders,
+    handoffFolders,
     linkedSources: new LinkedSources({ sequelize, queue }),
     queue,
     arrivals,

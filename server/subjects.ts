@@ -4,6 +4,14 @@ import { giveUpInspecting, inspectClip } from './clips/inspectClip.ts';
 import { queueOpenClips } from './clips/openClips.ts';
 import { clipRoutes } from './clips/routes.ts';
 import { initBatch } from './history/batch.ts';
+import { initEdit } from './edits/edit.ts';
+import { editRoutes } from './edits/routes.ts';
+import { endHandoff, giveUpEnding } from './handoffs/endHandoff.ts';
+import { initHandoff } from './handoffs/handoff.ts';
+import { initHandoffFile } from './handoffs/handoffFile.ts';
+import { queueOpenHandoffs } from './handoffs/openHandoffs.ts';
+import { handoffRoutes } from './handoffs/routes.ts';
+import { giveUpHandoffFile, writeHandoffFile } from './handoffs/writeHandoffFile.ts';
 import { historyRoutes } from './history/routes.ts';
 import { lineupRoutes } from './lineup/routes.ts';
 import { mediaFolderRoutes } from './mediaFolders/routes.ts';
@@ -82,6 +90,26 @@ export const SUBJECTS: Record<string, Subject> = {
         (job, error) => giveUpWriting(context, job, error),
       ),
     queueOpen: queueOpenWritings,
+  },
+  edits: { rows: [initEdit], routes: editRoutes },
+  handoffs: {
+    rows: [initHandoff, initHandoffFile],
+    routes: handoffRoutes,
+    work: (context) => {
+      context.queue.duty(
+        'handoffFile',
+        availableParallelism(),
+        (job) => writeHandoffFile(context, job),
+        (job, error) => giveUpHandoffFile(context, job, error),
+      );
+      context.queue.duty(
+        'handoffEnd',
+        1,
+        (job) => endHandoff(context, job),
+        (job, error) => giveUpEnding(context, job, error),
+      );
+    },
+    queueOpen: queueOpenHandoffs,
   },
   mediaFolders: { routes: mediaFolderRoutes },
   keyChanges: { rows: [initKeyChanges], routes: keyChangesRoutes },

@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import { clips } from './clips.ts';
+import { edits } from './edits.ts';
 import { endpoint, type Endpoint } from './endpoint.ts';
+import { handoffs } from './handoffs.ts';
 import { history } from './history.ts';
 import { keyChanges } from './keyChanges.ts';
 import { lineup } from './lineup.ts';
@@ -49,6 +51,8 @@ export const CONTRACT = {
   ...joins,
   ...history,
   ...writings,
+  ...edits,
+  ...handoffs,
   ...mediaFolders,
   ...keyChanges,
 } satisfies Record<string, Endpoint>;

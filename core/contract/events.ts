@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { Handoff, HandoffFile } from '../schema/handoff.ts';
 import { LineupRow } from '../schema/lineup.ts';
 import { Writing } from '../schema/writing.ts';
 
@@ -16,6 +17,8 @@ export const ChangeNotice = z.discriminatedUnion('kind', [
   // A project came, went, or is called something else.
   z.object({ kind: z.literal('projects') }),
   z.object({ kind: z.literal('writing'), id: z.uuid() }),
+  z.object({ kind: z.literal('handoff'), id: z.uuid() }),
+  z.object({ kind: z.literal('handoff-file'), id: z.uuid(), handoffId: z.uuid() }),
   z.object({ kind: z.literal('progress'), id: z.uuid(), ...Progress.shape }),
 ]);
 export type ChangeNotice = z.infer<typeof ChangeNotice>;
@@ -28,6 +31,11 @@ export const ServerEvent = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('lineup'), projectId: z.uuid() }),
   z.object({ kind: z.literal('projects') }),
   z.object({ kind: z.literal('writing'), writing: Writing }),
+  z.object({
+    kind: z.literal('handoffs'),
+    handoffs: z.array(Handoff),
+    files: z.array(z.object({ handoffId: z.uuid(), file: HandoffFile })),
+  }),
   // Back: what changed meanwhile was told to nobody.
   z.object({ kind: z.literal('database'), state: z.enum(['away', 'back']) }),
   z.object({ kind: z.literal('progress'), jobs: z.array(z.object({ id: z.uuid(), ...Progress.shape })) }),

@@ -23,3 +23,11 @@ export type SetupsJob = z.infer<typeof SetupsJob>;
 /** Clips that came in with a setup get its recipe, where it fits and nothing is kept on them yet. */
 export const RecipeJob = z.object({ projectId: z.uuid(), recipeId: z.uuid(), clipIds: z.array(z.uuid()).min(1) });
 export type RecipeJob = z.infer<typeof RecipeJob>;
+
+/** One clip's files of a handoff. `seen` is what a linked file was when the handoff was asked for. */
+export const HandoffFileJob = z.object({ fileId: z.uuid(), seen: FileStamp.optional() });
+export type HandoffFileJob = z.infer<typeof HandoffFileJob>;
+
+/** Receipts, the edit and the checksums, once every file is there or is not to be. */
+export const HandoffEndJob = z.object({ handoffId: z.uuid() });
+export type HandoffEndJob = z.infer<typeof HandoffEndJob>;

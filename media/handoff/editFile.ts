@@ -32,7 +32,8 @@ export interface EditFile {
   matches: (clips: EditClip[]) => EventMatch[];
   /** What of each recording is used: its events, none where it is not in the edit. */
   used: (clips: EditClip[]) => EditEvent[][];
-  link: (clips: LinkedClip[], folder: string) => Linked;
+  /** @param folder where the new files lie; null where nobody knows yet: then they are named from where the edit lies */
+  link: (clips: LinkedClip[], folder: string | null) => Linked;
 }
 
 // Lists do not say how many frames a second have; the recordings do, or this is meant.
@@ -99,7 +100,7 @@ export function nameOf({ target, name, reel }: EditEvent): string {
 }
 
 /** null where the recording was left. */
-function replacementFor(event: EditEvent, clip: LinkedClip, folder: string): Replacement | null {
+function replacementFor(event: EditEvent, clip: LinkedClip, folder: string | null): Replacement | null {
   const origin = originOf(event, clip);
   const middle = ((event.startSeconds ?? 0) + (event.endSeconds ?? 0)) / 2 - origin;
   const { pieces, channels } = clip;
@@ -108,7 +109,6 @@ function replacementFor(event: EditEvent, clip: LinkedClip, folder: string): Rep
   if (!piece) return null;
   const { before, after } = channels;
   const { files } = piece;
-  const path = join(folder, files[0]);
   const isWhole = piece.startSeconds === 0 && piece.endSeconds >= clip.durationSeconds;
   const words = (channels: number): string =>
     channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
@@ -119,8 +119,8 @@ function replacementFor(event: EditEvent, clip: LinkedClip, folder: string): Rep
         ? `was ${words(before)}, is ${words(after)} now`
         : null;
   return {
-    target: inTheStyleOf(event.target, path, folder),
-    name: basename(path),
+    target: folder === null ? files[0] : inTheStyleOf(event.target, join(folder, files[0]), folder),
+    name: basename(files[0]),
     note,
     range: isWhole
       ? null

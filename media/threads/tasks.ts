@@ -13,6 +13,7 @@ import { writeJoin, type JoinSource } from '../join/writeJoin.ts';
 import { contentHash } from '../disk/contentHash.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
 import { forecastRepair } from '../write/forecastRepair.ts';
+import { verifiedFolder } from '../handoff/verifyFolder.ts';
 import { gatherEvidence } from '../read/gatherEvidence.ts';
 import { inspectFile, measureLaterPart } from '../read/inspectFile.ts';
 import { readSketch } from '../read/sketch.ts';
@@ -54,6 +55,7 @@ export const tasks = {
     onProgress: OnProgress,
   ) => writeJoin(input.sources, input.joining, input.target, false, (share) => onProgress({ stage: 'joining', share })),
   write: writeRepair,
+  verify: ({ folder }: { folder: string }) => verifiedFolder(folder),
   measurePart: measureLaterPart,
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),
   forecast: (input: { source: PcmLocation; repair: Repair; quick: boolean }) =>

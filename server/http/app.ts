@@ -13,6 +13,8 @@ import { notFound, problems } from './problems.ts';
 import { uploads } from '../clips/uploads.ts';
 
 const LARGEST_BODY = '1mb';
+// The timeline of a feature film.
+const LARGEST_EDIT = '64mb';
 
 /** Everything the server answers. */
 export function createApp(context: HttpContext, events: EventStream): Express {
@@ -26,6 +28,7 @@ export function createApp(context: HttpContext, events: EventStream): Express {
   app.use(guard(config.devOrigin));
   app.use(entry(config.token));
   app.all('/api/uploads{/*path}', uploads(context));
+  app.put('/api/projects/:projectId/edit', express.json({ limit: LARGEST_EDIT }));
   app.use('/api', express.json({ limit: LARGEST_BODY }));
   app.use('/api', (_request, response, next) => {
     response.set('Cache-Control', 'no-store');

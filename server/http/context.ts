@@ -5,6 +5,7 @@ import type { JobQueue } from '../platform/queue/queue.ts';
 import type { LinkedSources } from '../clips/linkedSources.ts';
 import type { Logger } from '../platform/log.ts';
 import type { Folders } from '../platform/home/folders.ts';
+import type { HandoffFolders } from '../handoffs/handoffFolders.ts';
 import type { MediaFolders } from '../mediaFolders/mediaFolders.ts';
 
 /** What the routes work with. */
@@ -13,6 +14,7 @@ export interface HttpContext {
   sequelize: Sequelize;
   folders: Folders;
   mediaFolders: MediaFolders;
+  handoffFolders: HandoffFolders;
   queue: JobQueue;
   largestBytes: number;
   arrivals: Arrivals;

@@ -2,6 +2,8 @@ import type { Response } from 'express';
 import type { Sequelize } from 'sequelize';
 import type { ChangeNotice, ServerEvent } from '@pocket-twin/core/contract/events.ts';
 import { readRows } from '../lineup/lineup.ts';
+import { handoffsBy } from '../handoffs/handoff.ts';
+import { handoffFileOf, HandoffFileRow } from '../handoffs/handoffFile.ts';
 import { WritingRow, writingOf } from '../writings/writing.ts';
 import type { Logger } from '../platform/log.ts';
 
@@ -77,6 +79,11 @@ async function eventsFor(sequelize: Sequelize, notices: ChangeNotice[]): Promise
   const ids = (kind: 'clip' | 'writing'): string[] => [...new Set(of(kind).map(({ id }) => id))];
   const rows = await readRows(sequelize, ids('clip'));
   const writings = ids('writing').length > 0 ? await WritingRow.findAll({ where: { id: ids('writing') } }) : [];
+  const files = of('handoff-file');
+  const handoffIds = [...new Set([...of('handoff').map(({ id }) => id), ...files.map(({ handoffId }) => handoffId)])];
+  const handoffs = handoffIds.length > 0 ? await handoffsBy(sequelize, { id: handoffIds }) : [];
+  const fileRows =
+    files.length > 0 ? await HandoffFileRow.findAll({ where: { id: [...new Set(files.map(({ id }) => id))] } }) : [];
   const progress = new Map(of('progress').map((notice): [string, Progressed] => [notice.id, notice]));
   return [
     ...(rows.length > 0 ? [{ kind: 'clips' as const, rows }] : []),
@@ -87,6 +94,15 @@ async function eventsFor(sequelize: Sequelize, notices: ChangeNotice[]): Promise
     })),
     ...(of('projects').length > 0 ? [{ kind: 'projects' as const }] : []),
     ...writings.map((writing) => ({ kind: 'writing' as const, writing: writingOf(writing) })),
+    ...(handoffs.length > 0
+      ? [
+          {
+            kind: 'handoffs' as const,
+            handoffs,
+            files: fileRows.map((row) => ({ handoffId: row.handoffId, file: handoffFileOf(row) })),
+          },
+        ]
+      : []),
     ...(progress.size > 0
       ? [
           {

@@ -29,7 +29,7 @@ export function parse<Schema extends z.ZodType>(schema: Schema, value: unknown):
 }
 
 /** An id from an address. @throws Refusal that says what is missing: whoever follows a bad link knows nothing of ids */
-export function idOf(value: unknown, what: 'project' | 'clip' | 'setup' | 'file' | 'recipe'): string {
+export function idOf(value: unknown, what: 'project' | 'clip' | 'setup' | 'file' | 'recipe' | 'handoff'): string {
   const result = z.uuid().safeParse(value);
   if (result.success) return result.data;
   throw new Refusal('not-found', `There is no ${what} at that address.`);

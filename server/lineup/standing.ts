@@ -12,10 +12,14 @@ export const FROM_CLIPS = `
 const LAST_WRITING = (what: string): string => `
   (select ${what} from writings w where w."clipId" = c.id and w.repair = s.repair order by w."createdAt" desc limit 1)`;
 
+// A handoff wrote the repair that is kept now, and proved it.
+const HANDED_OFF = `
+  exists (select 1 from handoff_files f where f."clipId" = c.id and f.state = 'done' and f.repair = s.repair)`;
+
 /** What decides where a clip stands, and how pressing it is. */
 export const STANDING_COLUMNS = `
   c.state, x.severity, x.verdict, x.suggestion->>'action' as action, x.suggestion->>'name' as name, s.id is not null as kept,
-  case when s.id is null then false else coalesce(${LAST_WRITING(`w.state = 'done'`)}, false) end as verified`;
+  case when s.id is null then false else coalesce(${LAST_WRITING(`w.state = 'done'`)}, false) or ${HANDED_OFF} end as verified`;
 
 /** Written, and found to differ when it was read back. */
 export const READ_BACK_DIFFERS = `

@@ -4,6 +4,7 @@ import type { MediaEntry, MediaFolder, MediaListing } from '@pocket-twin/core/sc
 import { looksLikeRecording } from '@pocket-twin/core/schema/mediaNames.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
+import { isInside } from '../platform/home/isInside.ts';
 import { readFolder } from './readFolder.ts';
 
 const MOST_FILES = 10_000;
@@ -95,10 +96,6 @@ export class MediaFolders {
     if (!isInside(root, real)) throw outside;
     return { root, real };
   }
-}
-
-function isInside(root: string, path: string): boolean {
-  return path === root || path.startsWith(root.endsWith(sep) ? root : root + sep);
 }
 
 async function recordingsUnder(folder: string, deeper: number, shown: string, skipped: string[]): Promise<string[]> {

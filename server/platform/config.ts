@@ -1,4 +1,4 @@
-import { delimiter, resolve } from 'node:path';
+import { delimiter, join, resolve } from 'node:path';
 import * as z from 'zod';
 import { startToken } from './home/startToken.ts';
 
@@ -13,6 +13,8 @@ const Environment = z.object({
     .default(64 * 1024 ** 3),
   /** Folders whose files can be brought in where they lie, several with a colon between. */
   POCKET_TWIN_MEDIA: z.string().default(''),
+  /** Folders that files may be handed off into, several with a colon between; one in the home where none is named. */
+  POCKET_TWIN_HANDOFF: z.string().default(''),
   /** Another origin that may speak to the server: the reloading page in development. */
   POCKET_TWIN_DEV_ORIGIN: z.string().optional(),
   /** off: whoever reaches the port is let in, for those who put something of their own before it. */
@@ -28,6 +30,7 @@ export interface Config {
   home: string;
   largestBytes: number;
   mediaFolders: string[];
+  handoffFolders: string[];
   devOrigin: string | undefined;
   /** What a browser must know to be let in; null where nobody is asked. */
   token: string | null;
@@ -41,10 +44,16 @@ export async function readConfig(environment: NodeJS.ProcessEnv = process.env): 
     port: values.PORT,
     home,
     largestBytes: values.POCKET_TWIN_LARGEST_BYTES,
-    mediaFolders: values.POCKET_TWIN_MEDIA.split(delimiter)
-      .filter(Boolean)
-      .map((folder) => resolve(folder)),
+    mediaFolders: foldersIn(values.POCKET_TWIN_MEDIA),
+    handoffFolders: values.POCKET_TWIN_HANDOFF === '' ? [join(home, 'handoff')] : foldersIn(values.POCKET_TWIN_HANDOFF),
     devOrigin: values.POCKET_TWIN_DEV_ORIGIN,
     token: values.POCKET_TWIN_TOKEN === 'off' ? null : await startToken(home),
   };
+}
+
+function foldersIn(list: string): string[] {
+  return list
+    .split(delimiter)
+    .filter(Boolean)
+    .map((folder) => resolve(folder));
 }

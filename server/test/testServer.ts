@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import { join } from 'node:path';
 import pg from 'pg';
 import { scratchFolder } from '@pocket-twin/media/test/files.ts';
 import { SUBJECTS } from '../subjects.ts';
@@ -9,15 +10,19 @@ export const LARGEST_BYTES = 1e9;
 
 interface TestSettings {
   mediaFolders?: string[];
+  handoffFolders?: string[];
   token?: string | null;
   /** On a disk of the test's own, for instance. */
   home?: string;
 }
 
 /** A server with a worker's jobs, on a database of its own in the PostgreSQL that `npm test` runs. */
-export async function startTestServer({ mediaFolders = [], token = null, home }: TestSettings = {}): Promise<
-  RunningServer & { origin: string; databaseUrl: string }
-> {
+export async function startTestServer({
+  mediaFolders = [],
+  handoffFolders,
+  token = null,
+  home,
+}: TestSettings = {}): Promise<RunningServer & { origin: string; databaseUrl: string }> {
   const admin = process.env.TEST_DATABASE_URL;
   if (!admin) throw new Error('TEST_DATABASE_URL is not set: run npm test.');
   const name = `test_${randomBytes(6).toString('hex')}`;
@@ -27,12 +32,14 @@ export async function startTestServer({ mediaFolders = [], token = null, home }:
   await client.end();
   const url = new URL(admin);
   url.pathname = `/${name}`;
+  const homeFolder = home ?? (await scratchFolder());
   const config = {
     databaseUrl: url.href,
     port: 0,
-    home: home ?? (await scratchFolder()),
+    home: homeFolder,
     largestBytes: LARGEST_BYTES,
     mediaFolders,
+    handoffFolders: handoffFolders ?? [join(homeFolder, 'handoff')],
     devOrigin: undefined,
     token,
   };

@@ -36,7 +36,7 @@ function asks<Name extends keyof Contract>(name: Name) {
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: ask,
-  tagTypes: ['Project', 'Lineup', 'Clip', 'Writing', 'Recipe', 'KeyChanges'],
+  tagTypes: ['Project', 'Lineup', 'Clip', 'Writing', 'Recipe', 'KeyChanges', 'Handoff'],
   endpoints: (build) => ({
     listProjects: build.query<Answer<'listProjects'>, Question<'listProjects'>>({
       ...asks('listProjects'),
@@ -179,6 +179,39 @@ export const api = createApi({
       ...asks('listWritings'),
       providesTags: (_result, _error, id) => [{ type: 'Writing', id }],
     }),
+    readEdit: build.mutation<Answer<'readEdit'>, Question<'readEdit'>>({
+      ...asks('readEdit'),
+      invalidatesTags: ['Lineup'],
+    }),
+    forgetEdit: build.mutation<Answer<'forgetEdit'>, Question<'forgetEdit'>>({
+      ...asks('forgetEdit'),
+      invalidatesTags: ['Lineup'],
+    }),
+    handoffFolders: build.query<Answer<'handoffFolders'>, Question<'handoffFolders'>>({ ...asks('handoffFolders') }),
+    listHandoffs: build.query<Answer<'listHandoffs'>, Question<'listHandoffs'>>({
+      ...asks('listHandoffs'),
+      providesTags: ['Handoff'],
+    }),
+    getHandoff: build.query<Answer<'getHandoff'>, Question<'getHandoff'>>({
+      ...asks('getHandoff'),
+      providesTags: ['Handoff'],
+    }),
+    forecastHandoff: build.query<Answer<'forecastHandoff'>, Question<'forecastHandoff'>>({
+      ...asks('forecastHandoff'),
+      // What clips are decided, and what lies in the folder, changes.
+      keepUnusedDataFor: 0,
+      providesTags: ['Lineup', 'Handoff'],
+    }),
+    handOff: build.mutation<Answer<'handOff'>, Question<'handOff'>>({ ...asks('handOff'), invalidatesTags: ['Handoff'] }),
+    stepHandoff: build.mutation<Answer<'stepHandoff'>, Question<'stepHandoff'>>({
+      ...asks('stepHandoff'),
+      invalidatesTags: ['Handoff'],
+    }),
+    forgetHandoff: build.mutation<Answer<'forgetHandoff'>, Question<'forgetHandoff'>>({
+      ...asks('forgetHandoff'),
+      invalidatesTags: ['Handoff'],
+    }),
+    verifyHandoff: build.mutation<Answer<'verifyHandoff'>, Question<'verifyHandoff'>>({ ...asks('verifyHandoff') }),
     write: build.mutation<Answer<'write'>, Question<'write'>>({ ...asks('write'), invalidatesTags: ['Writing'] }),
   }),
 });

@@ -1,4 +1,5 @@
 import { ServerEvent } from '@pocket-twin/core/contract/events.ts';
+import type { Handoff, HandoffFile } from '@pocket-twin/core/schema/handoff.ts';
 import { LineupEntry, type LineupRow } from '@pocket-twin/core/schema/lineup.ts';
 import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { connectionIs } from './connectionSlice.ts';
@@ -29,7 +30,7 @@ export function followServer(dispatch: AppDispatch): () => void {
     }
   };
   const everythingAgain = (): void => {
-    dispatch(api.util.invalidateTags(['Project', 'Lineup', 'Clip', 'Writing']));
+    dispatch(api.util.invalidateTags(['Project', 'Lineup', 'Clip', 'Writing', 'Handoff']));
     dispatch(rowsOutdated());
   };
   let away: ReturnType<typeof setTimeout> | undefined;
@@ -112,6 +113,8 @@ function acts(
       return [() => dispatch(rowsOutdated()), orderAgain];
     case 'writing':
       return [() => takeWriting(event.writing, dispatch)];
+    case 'handoffs':
+      return [() => takeHandoffs(event, dispatch)];
     case 'progress':
       return [() => dispatch(progressed(event.jobs))];
   }
@@ -148,4 +151,31 @@ function takeWriting(writing: Writing, dispatch: AppDispatch): void {
   // A list that is on its way may be older than this.
   dispatch(api.util.invalidateTags([{ type: 'Writing', id: writing.clipId }]));
   if (writing.state !== 'writing') dispatch(progressEnded([writing.id]));
+}
+
+/** What was heard of a handoff goes into the list and into the one that is looked at. */
+function takeHandoffs(
+  { handoffs, files }: { handoffs: Handoff[]; files: { handoffId: string; file: HandoffFile }[] },
+  dispatch: AppDispatch,
+): void {
+  for (const handoff of handoffs) {
+    dispatch(
+      api.util.updateQueryData('listHandoffs', handoff.projectId, (list) => {
+        const at = list.findIndex(({ id }) => id === handoff.id);
+        if (at >= 0) list[at] = handoff;
+        else list.unshift(handoff);
+      }),
+    );
+    dispatch(
+      api.util.updateQueryData('getHandoff', handoff.id, (detail) => {
+        Object.assign(detail, handoff);
+        for (const { file, handoffId } of files) {
+          if (handoffId !== handoff.id) continue;
+          const at = detail.list.findIndex(({ id }) => id === file.id);
+          if (at >= 0) detail.list[at] = file;
+        }
+      }),
+    );
+  }
+  dispatch(progressEnded(files.filter(({ file }) => file.state !== 'writing').map(({ file }) => file.id)));
 }

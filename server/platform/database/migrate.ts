@@ -8,6 +8,7 @@ import * as recipes from './migrations/004-recipes.ts';
 import * as joinedClips from './migrations/005-joined-clips.ts';
 import * as keyChanges from './migrations/006-key-changes.ts';
 import * as setupRecipes from './migrations/007-setup-recipes.ts';
+import * as handoffs from './migrations/008-handoffs.ts';
 
 const MIGRATIONS: [name: string, migration: { up: (queries: QueryInterface) => Promise<void> }][] = [
   ['001-projects-and-clips', projectsAndClips],
@@ -17,6 +18,7 @@ const MIGRATIONS: [name: string, migration: { up: (queries: QueryInterface) => P
   ['005-joined-clips', joinedClips],
   ['006-key-changes', keyChanges],
   ['007-setup-recipes', setupRecipes],
+  ['008-handoffs', handoffs],
 ];
 
 // Of all who start at once one brings the tables up to date.

@@ -17,6 +17,15 @@ export class Folders {
     return join(this.home, 'written');
   }
 
+  /** Handoffs that are fetched as an archive. */
+  get packed(): string {
+    return join(this.home, 'packed');
+  }
+
+  handoff(handoffId: string): string {
+    return join(this.packed, handoffId);
+  }
+
   clip(clipId: string): string {
     return join(this.clips, clipId);
   }
@@ -42,7 +51,8 @@ export class Folders {
   }
 
   async create(): Promise<void> {
-    for (const folder of [this.uploads, this.clips, this.written]) await mkdir(folder, { recursive: true });
+    for (const folder of [this.uploads, this.clips, this.written, this.packed])
+      await mkdir(folder, { recursive: true });
   }
 }
 

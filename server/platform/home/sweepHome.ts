@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { SCRATCH_PREFIX } from '@pocket-twin/media/disk/scratch.ts';
 import { ClipRow } from '../../clips/clip.ts';
 import { forgetRemoved } from '../../projects/forgetRemoved.ts';
+import { HandoffRow } from '../../handoffs/handoff.ts';
 import { WritingRow } from '../../writings/writing.ts';
 import type { Logger } from '../log.ts';
 import type { Folders } from './folders.ts';
@@ -56,6 +57,10 @@ export async function sweepHome(folders: Folders, log: Logger, now = Date.now())
       ).map(({ id }) => id),
     );
     return new Set(writings.filter(({ clipId }) => clips.has(clipId)).map(({ id }) => id));
+  });
+  await stray(folders.packed, async (ids) => {
+    const handoffs = await HandoffRow.findAll({ where: { id: ids }, attributes: ['id'] });
+    return new Set(handoffs.map(({ id }) => id));
   });
   for (const name of uploads)
     if (await isOld(join(folders.uploads, name), ABANDONED_MS)) await free(join(folders.uploads, name));

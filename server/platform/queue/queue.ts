@@ -2,7 +2,14 @@ import { setTimeout as pause } from 'node:timers/promises';
 import pg from 'pg';
 import PgBoss from 'pg-boss';
 import type { Transaction } from 'sequelize';
-import { InspectJob, RecipeJob, SetupsJob, WriteJob } from '@pocket-twin/core/contract/jobs.ts';
+import {
+  HandoffEndJob,
+  HandoffFileJob,
+  InspectJob,
+  RecipeJob,
+  SetupsJob,
+  WriteJob,
+} from '@pocket-twin/core/contract/jobs.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { JobClaims, type LostJob } from './jobClaims.ts';
 import { LONGEST_PAUSE_MS } from '../database/standingConnection.ts';
@@ -25,7 +32,14 @@ const MOST_LOSSES = 20;
 const LOSSES_WITHOUT_PAUSE = 3;
 const LONGEST_LOSS_PAUSE_SECONDS = 30;
 
-const QUEUES = { inspect: InspectJob, write: WriteJob, setups: SetupsJob, recipe: RecipeJob } as const;
+const QUEUES = {
+  inspect: InspectJob,
+  write: WriteJob,
+  setups: SetupsJob,
+  recipe: RecipeJob,
+  handoffFile: HandoffFileJob,
+  handoffEnd: HandoffEndJob,
+} as const;
 export type QueueName = keyof typeof QUEUES;
 export type JobOf<Name extends QueueName> = ReturnType<(typeof QUEUES)[Name]['parse']>;
 

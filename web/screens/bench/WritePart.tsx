@@ -12,7 +12,7 @@ import type { Writing } from '@pocket-twin/core/schema/writing.ts';
 import { useAppSelector } from '../../state/store.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { ProgressLine } from '../../parts/ProgressLine.tsx';
-import { sayBytes } from '../../parts/sayBytes.ts';
+import { sayBytes } from '@pocket-twin/core/pcm/sayBytes.ts';
 
 interface WritePartProps {
   clip: Clip;

@@ -8,7 +8,7 @@ import { sentenceOf, useMediaEntriesQuery, useMediaFoldersQuery } from '../../st
 import { Button } from '../../parts/Button.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Panel, PanelButtons } from '../../parts/Panel.tsx';
-import { sayBytes } from '../../parts/sayBytes.ts';
+import { sayBytes } from '@pocket-twin/core/pcm/sayBytes.ts';
 import { Soft } from '../../parts/Screen.tsx';
 
 interface LinkDialogProps {

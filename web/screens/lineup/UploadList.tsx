@@ -5,7 +5,7 @@ import { inBackground } from '../../parts/inBackground.ts';
 import { useAppSelector } from '../../state/store.ts';
 import { Button } from '../../parts/Button.tsx';
 import { ProgressLine } from '../../parts/ProgressLine.tsx';
-import { sayBytes } from '../../parts/sayBytes.ts';
+import { sayBytes } from '@pocket-twin/core/pcm/sayBytes.ts';
 import { Sheet } from '../../parts/Screen.tsx';
 import { isSmall, type UploadManager } from '../../state/uploadManager.ts';
 import type { InterruptedUpload, UploadEntry } from '../../state/uploadsSlice.ts';

@@ -14,7 +14,7 @@ import { channelLabel, channelWords } from '../../../parts/channelWords.ts';
 import { FileName } from '../../../parts/FileName.tsx';
 import { ProgressLine } from '../../../parts/ProgressLine.tsx';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
-import { sayBytes } from '../../../parts/sayBytes.ts';
+import { sayBytes } from '@pocket-twin/core/pcm/sayBytes.ts';
 import { TwinGlyph } from '../../../parts/TwinGlyph.tsx';
 import { useServices } from '../../../state/services.ts';
 import { pointingBegan } from '../../../state/lineupSlice.ts';

@@ -1,0 +1,251 @@
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { usedStretches } from '@pocket-twin/core/edit/usedStretches.ts';
+import { expectedBytes } from '@pocket-twin/core/handoff/expectedBytes.ts';
+import { intakeRepair } from '@pocket-twin/core/handoff/intakeRepair.ts';
+import { checkPattern, nameFrom, safeName } from '@pocket-twin/core/handoff/names.ts';
+import { isUndecided, standingOf } from '@pocket-twin/core/lineup/standing.ts';
+import { pathsFor } from '@pocket-twin/core/handoff/paths.ts';
+import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
+import { changesNothing } from '@pocket-twin/core/repair/plan/compare.ts';
+import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
+import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
+import type { SourceState } from '@pocket-twin/core/schema/clip.ts';
+import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { HandoffForecast, HandoffWanted } from '@pocket-twin/core/schema/handoff.ts';
+import type { ClipFormat } from '@pocket-twin/core/schema/inspection.ts';
+import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
+import { naturalOrder, stem } from '@pocket-twin/core/setups/namePattern.ts';
+import type { JoinedFrom } from '@pocket-twin/core/schema/joining.ts';
+import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
+import { muxerFor } from '@pocket-twin/media/handoff/muxSound.ts';
+import { editOf, type EditRow } from '../edits/edit.ts';
+import { eventsByClip, matchedEdit } from '../edits/useOfClips.ts';
+import { FROM_CLIPS, STANDING_COLUMNS, standingFactsOf, type StandingColumns } from '../lineup/standing.ts';
+import { ProjectRow } from '../projects/project.ts';
+import { SetupRow, setupOf } from '../setups/setup.ts';
+
+/** A clip that will be handed off. */
+export interface PlannedFile {
+  clipId: string;
+  name: string;
+  sourcePath: string;
+  linked: boolean;
+  repair: Repair | null;
+  stretches: SecondsSpan[] | null;
+  /** Where its files would lie, without suffix and ending, before names that are taken are known. */
+  stem: string;
+  /** Its files for such a place. */
+  pathsAt: (stem: string) => string[];
+  bytes: number;
+  notes: string[];
+}
+
+export interface HandoffPlan {
+  files: PlannedFile[];
+  undecided: HandoffForecast['undecided'];
+  leftOut: HandoffForecast['leftOut'];
+  edit: EditRow | null;
+}
+
+interface Columns extends StandingColumns {
+  id: string;
+  clipName: string;
+  fileName: string;
+  folder: string;
+  sourcePath: string;
+  linked: boolean;
+  sourceState: SourceState;
+  bytes: string;
+  error: string | null;
+  facts: ClipFacts | null;
+  format: ClipFormat | null;
+  pcm: PcmLocation | null;
+  reason: string | null;
+  keptRepair: unknown;
+  setupId: string | null;
+  joinedFrom: JoinedFrom | null;
+}
+
+/**
+ * Which of a project's clips a handoff takes, what is done to each, and where its files go within the folder. Clips are taken as they stand now:
+ * with the repair that is kept, else by their setup's intake rule where a person has set one, else as they are.
+ * @throws Refusal where the pattern or the form is off
+ */
+export async function planHandoff(
+  sequelize: Sequelize,
+  projectId: string,
+  wanted: HandoffWanted,
+): Promise<HandoffPlan> {
+  if (wanted.pattern !== null) checkPattern(wanted.pattern);
+  const project = await ProjectRow.findByPk(projectId);
+  const rows = await clipsOf(sequelize, projectId, wanted);
+  const setups = new Map((await SetupRow.findAll({ where: { projectId } })).map((row) => [row.id, row]));
+  const edit = wanted.withEdit || wanted.handlesSeconds !== null ? await editOf(projectId) : null;
+  if (wanted.handlesSeconds !== null && edit === null)
+    throw new Refusal('bad-request', 'Only what is used needs the edit that says what is used: read it first.');
+  const stretchesOf = edit && (await usedBy(sequelize, edit, wanted.handlesSeconds));
+  const chosen = new Set(rows.map(({ id }) => id));
+  const joinedInto = new Map(
+    rows.flatMap(({ joinedFrom, clipName }) => (joinedFrom ?? []).map(({ clipId }) => [clipId, clipName] as const)),
+  );
+  const plan: HandoffPlan = { files: [], undecided: [], leftOut: [], edit: wanted.withEdit ? edit : null };
+  for (const row of rows) {
+    const of = { clipId: row.id, name: row.clipName };
+    const standing = standingOf(standingFactsOf(row));
+    const whole = joinedInto.get(row.id);
+    const out = whyOut(row, standing, wanted, chosen.has(row.id) ? whole : undefined);
+    if (out !== null) plan.leftOut.push({ ...of, why: out });
+    else if (isUndecided(standing))
+      plan.undecided.push({
+        ...of,
+        why: standing === 'open' ? `“${row.name}” is suggested.` : (row.reason ?? 'It needs a look.'),
+      });
+    else if (stretchesOf && wanted.handlesSeconds !== null && !stretchesOf.has(row.id))
+      plan.leftOut.push({ ...of, why: 'The edit does not use it.' });
+    else {
+      const setup = row.setupId === null ? null : (setups.get(row.setupId) ?? null);
+      plan.files.push(
+        planned(row, wanted, setup, project, wanted.handlesSeconds === null ? null : stretchesOf!.get(row.id)!),
+      );
+    }
+  }
+  return plan;
+}
+
+function clipsOf(sequelize: Sequelize, projectId: string, { clipIds }: HandoffWanted): Promise<Columns[]> {
+  return sequelize
+    .query<Columns>(
+      `
+      select c.id, coalesce(c."displayName", c.name) as "clipName", c.name as "fileName", c.folder, c."sourcePath", c.linked, c."sourceState", c.bytes, c.error, c.facts, c.pcm,
+        c.inspection->'format' as format, c.inspection->'suggestion'->>'reason' as reason, s.repair as "keptRepair", c."setupId", c."joinedFrom", ${STANDING_COLUMNS}
+      ${FROM_CLIPS} where c."projectId" = :projectId and c."removedAt" is null ${clipIds === null ? '' : 'and c.id in (:clipIds)'}`,
+      { replacements: { projectId, clipIds }, type: QueryTypes.SELECT },
+    )
+    .then((rows) => rows.sort((a, b) => naturalOrder(a.folder, b.folder) || naturalOrder(a.fileName, b.fileName)));
+}
+
+/** Why a clip stays out, whatever is decided about it; null where it does not. */
+function whyOut(
+  { error, sourceState }: Columns,
+  standing: ReturnType<typeof standingOf>,
+  { untouched }: HandoffWanted,
+  joinedInto: string | undefined,
+): string | null {
+  if (standing === 'measuring') return 'It is still being measured.';
+  if (standing === 'unreadable') return error ?? 'It could not be read.';
+  if (sourceState === 'moved') return 'Its file is no longer where it was: point to it in the lineup.';
+  if (sourceState === 'changed') return 'Its file has changed since it was measured: measure it again.';
+  if (joinedInto !== undefined && standing !== 'kept' && standing !== 'written')
+    return `It comes as a part of ${joinedInto}.`;
+  if (standing === 'fine' && !untouched) return 'It needs nothing, and what needs nothing was to stay out.';
+  return null;
+}
+
+function planned(
+  row: Columns,
+  wanted: HandoffWanted,
+  setup: SetupRow | null,
+  project: ProjectRow | null,
+  stretches: SecondsSpan[] | null,
+): PlannedFile {
+  const { fileName, folder } = row;
+  const format = row.format!;
+  const notes: string[] = [];
+  const trackNames = channelNamesOf(setup, row.facts, format.channels);
+  const repair = repairOf(row, setup, project, format.channels, notes);
+  const done = asDone(repair);
+  const packing = packingFor(wanted.format, format.container);
+  const words = outputWords(wanted.bits, row.pcm!.words, packing);
+  const named = nameOf(row, wanted.pattern, setup, trackNames);
+  if (wanted.pattern === null && named !== stem(fileName).normalize('NFC'))
+    notes.push('Its name has letters or a length that some systems refuse: it is called otherwise.');
+  const folders = folder.split('/').filter(Boolean).map(safeName);
+  const replacesSound = format.hasVideo && wanted.format === 'same' && done !== null;
+  if (replacesSound && muxerFor(format.container) === null)
+    notes.push(`Sound in a ${format.container} file can’t be replaced: choose WAV for it, or it will fail.`);
+  if (replacesSound && muxerFor(format.container)?.pcm === false)
+    notes.push('Its container takes no plain samples: the sound becomes AAC.');
+  const cuts =
+    stretches !== null && !format.hasVideo && !(done === null && wanted.format === 'same' && wanted.bits === 'same');
+  const count = cuts ? stretches.length : 1;
+  return {
+    ...{ clipId: row.id, name: row.clipName, sourcePath: row.sourcePath, linked: row.linked, repair, notes },
+    stretches: cuts ? stretches : null,
+    stem: [...folders, named].join('/'),
+    pathsAt: (at) =>
+      Array.from({ length: count }, (_, i) => (count === 1 ? at : `${at}-${i + 1}`)).flatMap((each) =>
+        pathsFor(
+          {
+            fileName,
+            container: format.container,
+            hasVideo: format.hasVideo,
+            repair: done,
+            format: wanted.format,
+            trackNames,
+          },
+          each,
+        ),
+      ),
+    bytes: expectedBytes({
+      ...{ bytes: Number(row.bytes), hasVideo: format.hasVideo, channels: format.channels, repair: done, words },
+      ...{ frames: row.pcm!.frames, format: wanted.bits === 'same' ? wanted.format : 'wav' },
+    }),
+  };
+}
+
+/** A repair that does nothing leaves the file as it is, byte by byte. */
+export function asDone(repair: Repair | null): Repair | null {
+  // A layout is said by the file itself: the same words under another head.
+  const isPlain = repair?.outputs.every(({ layout }) => layout === 'discrete') ?? true;
+  return repair === null || (isPlain && changesNothing(repair)) ? null : repair;
+}
+
+/** What is kept on it, else what the intake rule of its setup makes of it where a person has set one. */
+function repairOf(
+  { keptRepair, facts }: Columns,
+  setup: SetupRow | null,
+  project: ProjectRow | null,
+  channels: number,
+  notes: string[],
+): Repair | null {
+  if (keptRepair !== null) return savedRepair(keptRepair);
+  if (setup === null) return null;
+  const { intake, intakeDecided } = setupOf(setup, 0, project?.intake ?? null, new Map());
+  if (!intakeDecided) return null;
+  const repair = intakeRepair(intake, channels, facts?.streams[0]?.layout ?? null);
+  if (repair) notes.push(`By the rule of its setup ${setup.name}: ${repairName(repair)}.`);
+  return repair;
+}
+
+function nameOf(
+  { fileName, facts, format }: Columns,
+  pattern: string | null,
+  setup: SetupRow | null,
+  trackNames: (string | null)[],
+): string {
+  const name = stem(fileName);
+  if (pattern === null) return safeName(name);
+  return nameFrom(pattern, {
+    ...{ name, setup: setup?.name ?? '', scene: facts?.scene ?? '', take: facts?.take ?? '' },
+    ...{ role: trackNames[0] ?? '', channel: String(format!.channels) },
+    date: facts?.recordedAt?.slice(0, 10) ?? '',
+  });
+}
+
+/** The stretches of each clip that the edit uses, with their handles. */
+async function usedBy(
+  sequelize: Sequelize,
+  edit: EditRow,
+  handlesSeconds: number | null,
+): Promise<Map<string, SecondsSpan[]>> {
+  const matched = await matchedEdit(sequelize, edit);
+  return new Map(
+    [...eventsByClip(matched)].map(([place, events]) => {
+      const clip = matched.clips[place];
+      return [clip.id, usedStretches(events, clip, handlesSeconds ?? 0)];
+    }),
+  );
+}

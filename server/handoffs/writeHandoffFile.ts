@@ -1,0 +1,215 @@
+import { mkdir, rm } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import type { FileStamp, HandoffFileJob } from '@pocket-twin/core/contract/jobs.ts';
+import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
+import { exactWords } from '@pocket-twin/core/repair/plan/exactWords.ts';
+import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
+import { identitiesOf, isOneOf } from '@pocket-twin/media/disk/identity.ts';
+import { moveWhole } from '@pocket-twin/media/disk/wholeFile.ts';
+import { handOffClip, type HandedOff, type HandoffClip } from '@pocket-twin/media/handoff/handOffClip.ts';
+import { cutsOf, pieceOf, together } from '@pocket-twin/media/handoff/pieces.ts';
+import { ClipRow } from '../clips/clip.ts';
+import { ensureSourceHere } from '../clips/linkedSources.ts';
+import { action, type ActionContext } from '../platform/action.ts';
+import { announce } from '../platform/changes.ts';
+import { inBackground } from '../platform/inBackground.ts';
+import type { Logger } from '../platform/log.ts';
+import { SetupRow } from '../setups/setup.ts';
+import { endIfOver } from './endHandoff.ts';
+import { HandoffRow } from './handoff.ts';
+import { HandoffFileRow, type HandoffResult } from './handoffFile.ts';
+import { isThere, whyHeld } from './hold.ts';
+import { asDone } from './planHandoff.ts';
+import { scratchOf } from './scratchOf.ts';
+
+interface WorkContext extends ActionContext {
+  log: Logger;
+}
+
+// A person who cancels waits this long at most until work stops.
+const LOOK_EVERY_MS = 500;
+
+/**
+ * Writes one clip's files of a handoff: made and proven in a folder of its own beside their places, and given their names only then. Whatever stops it
+ * leaves nothing under a final name.
+ */
+export async function writeHandoffFile(context: WorkContext, { fileId, seen }: HandoffFileJob): Promise<void> {
+  const file = await HandoffFileRow.findByPk(fileId);
+  const handoff = file && (await HandoffRow.findByPk(file.handoffId));
+  if (!file || !handoff || (file.state !== 'waiting' && file.state !== 'writing')) return;
+  if (handoff.state === 'finishing') return keep(context, file, { state: 'cancelled' });
+  // It waits for whoever lets the handoff go on.
+  if (handoff.state !== 'running') return keep(context, file, { state: 'waiting' });
+  if (!(await isThere(handoff.folder!))) return hold(context, file, handoff);
+  await keep(context, file, { state: 'writing' });
+  const scratch = join(handoff.folder!, scratchOf(fileId));
+  const stop = new AbortController();
+  const watch = setInterval(
+    () =>
+      inBackground(
+        context.log,
+        'Looking whether a handoff was cancelled',
+        HandoffRow.findByPk(handoff.id, { attributes: ['state'] }).then((now) => {
+          if (!now || now.state === 'finishing') stop.abort();
+        }),
+      ),
+    LOOK_EVERY_MS,
+  );
+  try {
+    await rm(scratch, { recursive: true, force: true });
+    await mkdir(scratch);
+    const result = await made(context, file, handoff, { scratch, signal: stop.signal, seen: seen ?? null });
+    const damaged = damagedFile(result.receipt);
+    if (damaged)
+      return await keep(context, file, {
+        state: 'failed',
+        error: `${damaged.name} read back differently from what was written: the disk may be failing. Write it again elsewhere.`,
+      });
+    if (stop.signal.aborted) return await keep(context, file, { state: 'cancelled' });
+    await place(file, handoff, join(scratch, 'files'), result);
+    const [written] = result.receipt.files;
+    await keep(context, file, {
+      ...{ state: 'done', error: null, result, conform: result.files[0].conform },
+      paths: result.files.map(({ path }) => path),
+      proof: exactWords(written, result.receipt.before.format.sampleRate),
+    });
+  } catch (error) {
+    if (stop.signal.aborted) return await keep(context, file, { state: 'cancelled' });
+    if (isOfTheDisk(error) || !(await isThere(handoff.folder!))) return await hold(context, file, handoff, error);
+    if (!(error instanceof Refusal) || error.code === 'interrupted') throw error;
+    await keep(context, file, { state: 'failed', error: error.message });
+  } finally {
+    clearInterval(watch);
+    await rm(scratch, { recursive: true, force: true }).catch(() => undefined);
+  }
+}
+
+/** Makes its files in the scratch folder, each under the path that it will have in the handoff's. */
+async function made(
+  { sequelize, log }: WorkContext,
+  { id, clipId, paths, stem, repair, stretches }: HandoffFileRow,
+  { wanted: { format, bits } }: HandoffRow,
+  { scratch, signal, seen }: { scratch: string; signal: AbortSignal; seen: FileStamp | null },
+): Promise<HandoffResult> {
+  const clip = clipId === null ? null : await ClipRow.findByPk(clipId);
+  if (!clip?.pcm || !clip.inspection)
+    throw new Refusal(
+      'conflict',
+      'The clip was taken out of the project or is being measured again. Put it back and try again.',
+    );
+  await ensureSourceHere(clip);
+  const done = asDone(repair);
+  const source = await handoffClipOf(clip, seen);
+  const folder = join(scratch, 'files');
+  await mkdir(folder);
+  const spans = cutsOf(source, stretches, done === null && format === 'same' && bits === 'same');
+  const left = [...paths];
+  const pieces: HandedOff[] = [];
+  for (const [i, span] of spans.entries())
+    pieces.push(
+      await handOffClip(
+        {
+          ...{ clip: source, repair: done, span, folder, stem, format, bits, scratch, inThreads: true, signal },
+          // Their names were found when the handoff began.
+          claim: (asked) => Promise.resolve(left.splice(0, asked.length)),
+        },
+        ({ stage, share }) =>
+          inBackground(
+            log,
+            'Telling how far a handoff is',
+            announce(sequelize, { kind: 'progress', id, stage, share: (i + share) / spans.length }),
+          ),
+      ),
+    );
+  return { ...together(pieces), pieces: pieces.map((one, i) => pieceOf(one, spans[i], source)) };
+}
+
+async function handoffClipOf(clip: ClipRow, seen: FileStamp | null): Promise<HandoffClip> {
+  const channels = clip.pcm!.channels;
+  const setup = clip.setupId === null ? null : await SetupRow.findByPk(clip.setupId);
+  const facts = clip.facts ?? noFacts(channels);
+  const { linked, bytes, sourceModifiedMs } = clip;
+  return {
+    path: clip.sourcePath,
+    inspection: clip.inspection!,
+    facts: { ...facts, trackNames: channelNamesOf(setup, facts, channels) },
+    pcm: clip.pcm!,
+    stamp:
+      linked && sourceModifiedMs !== null
+        ? { bytes, modifiedMs: sourceModifiedMs, identity: seen?.identity ?? null }
+        : null,
+  };
+}
+
+/** Gives finished files their names. @throws Refusal where an original has come to lie under one */
+async function place(
+  { clipId }: HandoffFileRow,
+  handoff: HandoffRow,
+  from: string,
+  { files }: HandoffResult,
+): Promise<void> {
+  const clip = clipId === null ? null : await ClipRow.findByPk(clipId, { attributes: ['sourcePath'] });
+  const originals = await identitiesOf(clip ? [clip.sourcePath] : []);
+  for (const { path } of files) {
+    const target = join(handoff.folder!, path);
+    if (await isOneOf(originals, target))
+      throw new Refusal('not-allowed', `${target} is an original, and originals are never replaced.`);
+    await mkdir(dirname(target), { recursive: true });
+    await moveWhole(join(from, path), target, true);
+  }
+}
+
+/** The disk is full or gone: every file of the handoff waits until that has changed. */
+async function hold(
+  context: ActionContext,
+  file: HandoffFileRow,
+  handoff: HandoffRow,
+  error: unknown = null,
+): Promise<void> {
+  await keep(context, file, { state: 'waiting' });
+  const said =
+    (await whyHeld(handoff)) ??
+    (error instanceof Refusal
+      ? error.message
+      : `The disk of ${handoff.folder} does not do what is asked of it. Check it, and go on.`);
+  await action(context, async ({ transaction, tell }) => {
+    await HandoffRow.update({ state: 'held', said }, { where: { id: handoff.id, state: 'running' }, transaction });
+    await tell({ kind: 'handoff', id: handoff.id });
+  });
+}
+
+const OF_THE_DISK = ['ENOSPC', 'EDQUOT', 'EIO', 'ESTALE', 'ENXIO', 'EHOSTDOWN', 'EROFS', 'ENODEV', 'ENOTCONN'];
+
+function isOfTheDisk(error: unknown): boolean {
+  if (error instanceof Refusal) return error.code === 'no-room';
+  return OF_THE_DISK.includes((error as NodeJS.ErrnoException).code ?? '');
+}
+
+/** Its row says how it stands; when it was the last, the handoff ends. */
+function keep(context: ActionContext, file: HandoffFileRow, change: Partial<HandoffFileRow>): Promise<void> {
+  return action(context, async (step) => {
+    const { transaction, tell } = step;
+    const handoff = await HandoffRow.findByPk(file.handoffId, { transaction, lock: transaction.LOCK.UPDATE });
+    await file.update(change, { transaction });
+    await tell({ kind: 'handoff-file', id: file.id, handoffId: file.handoffId });
+    if (change.state !== 'writing' && change.state !== 'waiting') {
+      if (handoff) await endIfOver(handoff, step);
+      if (file.clipId !== null) await tell({ kind: 'clip', id: file.clipId });
+    }
+  });
+}
+
+export async function giveUpHandoffFile(
+  context: ActionContext,
+  { fileId }: HandoffFileJob,
+  error: unknown,
+): Promise<void> {
+  const file = await HandoffFileRow.findByPk(fileId);
+  if (!file) return;
+  await keep(context, file, {
+    state: 'failed',
+    error: error instanceof Refusal ? error.message : 'It could not be written; the log says why. Try it again.',
+  });
+}
