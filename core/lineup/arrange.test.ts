@@ -64,10 +64,12 @@ test('whatever is asked for, each clip that fits is there once, and the counts s
       fc.boolean(),
       fc.boolean(),
       (entries, sort, descending, grouped) => {
-        const all = arrange(entries, [], look({ sort, descending, grouped }));
+        const used = Object.fromEntries(entries.filter((_, i) => i % 2 === 0).map(({ id }) => [id, 1]));
+        const all = arrange(entries, [], look({ sort, descending, grouped }), used);
+        expect(all.counts['in-edit'] ?? 0).toBe(Object.keys(used).length);
         expect(all.groups.flatMap(({ ids }) => ids).sort()).toEqual(entries.map(({ id }) => id).sort());
         for (const only of LineupFilter.options) {
-          const narrowed = arrange(entries, [], look({ sort, descending, grouped, only }));
+          const narrowed = arrange(entries, [], look({ sort, descending, grouped, only }), used);
           expect(narrowed.shown).toBe(all.counts[only] ?? 0);
           expect(narrowed.counts).toEqual(all.counts);
         }

@@ -5,11 +5,15 @@ import { standingWords, verdictWords } from './words.ts';
 
 export type Arranged = Pick<Lineup, 'shown' | 'counts' | 'groups'>;
 
-/** The order of a project's clips for one way of looking at them: found, counted, narrowed, sorted, grouped. */
+/**
+ * The order of a project's clips for one way of looking at them: found, counted, narrowed, sorted, grouped.
+ * @param usedSeconds the clips that the edit uses, by their ids
+ */
 export function arrange(
   entries: readonly LineupEntry[],
   setups: readonly Setup[],
   { sort, descending, search, only, grouped }: LineupQuery,
+  usedSeconds: Readonly<Record<string, number>> = {},
 ): Arranged {
   const found =
     search.trim() === ''
@@ -19,11 +23,16 @@ export function arrange(
   const count = (filter: LineupFilter): void => {
     counts[filter] = (counts[filter] ?? 0) + 1;
   };
-  for (const { standing, verdict } of found) {
+  for (const { id, standing, verdict } of found) {
     count(standing);
+    if (id in usedSeconds) count('in-edit');
     if (verdict && standing !== 'measuring') count(verdict);
   }
-  const shown = sorted(only ? found.filter((entry) => isLike(entry, only)) : found, sort, descending);
+  const shown = sorted(
+    only ? found.filter((entry) => (only === 'in-edit' ? entry.id in usedSeconds : isLike(entry, only))) : found,
+    sort,
+    descending,
+  );
   return {
     shown: shown.length,
     counts,

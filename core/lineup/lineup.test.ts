@@ -1,12 +1,14 @@
 import type { Sketch } from '../schema/clip.ts';
 import { inspect } from '../test/inspecting.ts';
 import { chatter, noise } from '../synth/noise.ts';
+import { sayDuration } from '../time/sayTime.ts';
 import { lineupHead, type HeadClip } from './lineupHead.ts';
 import { playsWrong, standingOf, type StandingFacts } from './standing.ts';
 import { summarise } from './summarise.ts';
 import { tellingSpan } from './tellingSpan.ts';
 
 const clip = (rest: Partial<HeadClip> = {}): HeadClip => ({
+  id: 'any',
   standing: 'fine',
   severity: null,
   cause: null,
@@ -97,6 +99,33 @@ test('a row says what the inspection says, and what the suggested repair is call
     ],
     telling: { startSeconds: 0, endSeconds: 4 },
   });
+});
+
+test('who has cut already hears first of what is wrong in the edit, and for how long', () => {
+  const clips = [
+    { ...wrong(MICROPHONE), id: 'a' },
+    { ...wrong(MICROPHONE), id: 'b' },
+    { ...wrong(MICROPHONE), id: 'not cut' },
+    { ...clip(), id: 'c' },
+  ];
+  expect(lineupHead(clips, { a: 100, b: 92.2, c: 500 }).detail).toMatch(
+    /^2 clips are in the edit and would play wrong, for 3 min 12 s of it\./,
+  );
+  expect(lineupHead(clips, { c: 500 }).detail).toMatch(/^The clip in the edit plays right\./);
+  expect(lineupHead(clips, {}).detail).toMatch(/^The edit uses none of these clips\./);
+  expect(lineupHead(clips).detail).not.toContain('edit');
+});
+
+test('durations are said as one says them', () => {
+  expect([0.84, 9.96, 59.4, 60, 192.2, 3600, 3725].map(sayDuration)).toEqual([
+    '0.8 s',
+    '10 s',
+    '59 s',
+    '1 min',
+    '3 min 12 s',
+    '1 h',
+    '1 h 2 min',
+  ]);
 });
 
 const sketchOf = (...peaks: ((column: number) => number | null)[]): Sketch =>

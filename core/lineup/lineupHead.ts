@@ -1,10 +1,11 @@
 import type { LineupEntry, LineupHead } from '../schema/lineup.ts';
+import { sayDuration } from '../time/sayTime.ts';
 import { playsWrong } from './standing.ts';
 
-export type HeadClip = Pick<LineupEntry, 'standing' | 'severity' | 'cause' | 'lost'>;
+export type HeadClip = Pick<LineupEntry, 'id' | 'standing' | 'severity' | 'cause' | 'lost'>;
 
-/** What the project needs, in words. */
-export function lineupHead(clips: HeadClip[]): LineupHead {
+/** What the project needs, in words. @param usedSeconds how much of each clip its edit uses; null where it has no edit */
+export function lineupHead(clips: HeadClip[], usedSeconds: Readonly<Record<string, number>> | null = null): LineupHead {
   const count = (which: (clip: HeadClip) => boolean): number => clips.filter(which).length;
   const standing = (wanted: HeadClip['standing']): number => count((clip) => clip.standing === wanted);
   const wrong = clips.filter(playsWrong);
@@ -19,6 +20,7 @@ export function lineupHead(clips: HeadClip[]): LineupHead {
   const mustLook = count((clip) => clip.standing === 'look' && playsWrong(clip));
   const lost = count((clip) => clip.lost);
   const parts = [
+    usedSeconds && inTheEdit(wrong, clips, usedSeconds),
     sharedCause(wrong),
     mustLook > 0 && `${mustLook} of them ${needs(mustLook)} a look first.`,
     toLook > 0 && `${toLook} ${wrong.length > 0 ? 'more ' : ''}${needs(toLook)} a look.`,
@@ -33,6 +35,18 @@ export function lineupHead(clips: HeadClip[]): LineupHead {
     headline: headline({ total: clips.length, wrong: wrong.length, decided: kept + written, measuring, unreadable }),
     detail: parts.join(' ') || 'Everything has been measured.',
   };
+}
+
+/** What matters first to whoever has cut already. */
+function inTheEdit(wrong: HeadClip[], clips: HeadClip[], usedSeconds: Readonly<Record<string, number>>): string {
+  const used = (some: HeadClip[]): HeadClip[] => some.filter(({ id }) => id in usedSeconds);
+  const bad = used(wrong);
+  const all = used(clips).length;
+  if (all === 0) return 'The edit uses none of these clips.';
+  const seconds = bad.reduce((sum, { id }) => sum + usedSeconds[id], 0);
+  if (bad.length === 0)
+    return all === 1 ? 'The clip in the edit plays right.' : `None of the ${all} clips in the edit would play wrong.`;
+  return `${bad.length} ${bad.length === 1 ? 'clip is' : 'clips are'} in the edit and would play wrong, for ${sayDuration(seconds)} of it.`;
 }
 
 function needs(count: number): string {

@@ -3,6 +3,7 @@ import * as z from 'zod';
 import { ClipState, Sketch, SourceState } from './clip.ts';
 import { ChannelContent } from './inspection.ts';
 import { History } from './batch.ts';
+import { ProjectEdit } from './edit.ts';
 import { Setup } from './setup.ts';
 import { ClipVerdict, Severity, Side, SuggestedAction } from './verdict.ts';
 
@@ -125,8 +126,8 @@ export const LineupColumn = z.enum([
 ]);
 export type LineupColumn = z.infer<typeof LineupColumn>;
 
-/** What a person may filter by: a verdict, or where a clip stands. */
-export const LineupFilter = z.enum([...Standing.options, ...ClipVerdict.options]);
+/** What a person may filter by: where a clip stands, whether the edit uses it, or a verdict. */
+export const LineupFilter = z.enum([...Standing.options, 'in-edit', ...ClipVerdict.options]);
 export type LineupFilter = z.infer<typeof LineupFilter>;
 
 const Flag = z.union([z.boolean(), z.enum(['true', 'false']).transform((word) => word === 'true')]);
@@ -169,6 +170,8 @@ export const Lineup = z.object({
   /** Clips that start at a timecode of which nobody knows the frame rate. */
   withoutFrameRate: z.int().nonnegative(),
   pairs: z.array(PairProposal),
+  /** null where none was read. */
+  edit: ProjectEdit.nullable(),
 });
 export type Lineup = z.infer<typeof Lineup>;
 
@@ -178,5 +181,6 @@ export const LineupIndex = z.object({
   setups: z.array(Setup),
   pairs: z.array(PairProposal),
   history: History,
+  edit: ProjectEdit.nullable(),
 });
 export type LineupIndex = z.infer<typeof LineupIndex>;

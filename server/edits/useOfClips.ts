@@ -5,7 +5,7 @@ import { usedStretches } from '@pocket-twin/core/edit/usedStretches.ts';
 import type { ProjectEdit } from '@pocket-twin/core/schema/edit.ts';
 import { FrameRate, frameRateId } from '@pocket-twin/core/time/frameRates.ts';
 import { editFrom, nameOf, type EditFile } from '@pocket-twin/media/handoff/editFile.ts';
-import type { EditRow } from './edit.ts';
+import { editOf, type EditRow } from './edit.ts';
 
 /** A clip of the project as an edit may mean it. */
 export interface ProjectClip extends EditClip {
@@ -68,6 +68,12 @@ function frameRateOf(rows: Columns[]): FrameRate | undefined {
   }
   const [most] = [...counts.values()].sort((a, b) => b.count - a.count);
   return rows[0]?.projectFrameRate ?? most?.rate;
+}
+
+/** null where the project has no edit. */
+export async function readProjectEdit(sequelize: Sequelize, projectId: string): Promise<ProjectEdit | null> {
+  const row = await editOf(projectId);
+  return row && projectEditOf(row, await matchedEdit(sequelize, row));
 }
 
 /** What a project's edit uses, as people are told. */

@@ -37,7 +37,6 @@ afterAll(async () => {
 });
 
 const VOICE = mix(chatter(0.1, 3, 1), noise(0.0004, 3, 3));
-const OTHER = mix(chatter(0.1, 3, 7), noise(0.0004, 3, 8));
 const HISS = noise(0.0006, 3, 2);
 const ONE_SIDED = wavBytes([VOICE, HISS]);
 const MONO = wavBytes([VOICE]);

@@ -19,6 +19,7 @@ import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
 import { naturalOrder } from '@pocket-twin/core/setups/namePattern.ts';
 import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
 import { ClipPairRow } from '../setups/clipPair.ts';
+import { readProjectEdit } from '../edits/useOfClips.ts';
 import { ProjectRow } from '../projects/project.ts';
 import { recipeNames } from '../recipes/recipe.ts';
 import { historyOf } from '../history/projectHistory.ts';
@@ -76,20 +77,25 @@ export async function readLineupIndex(sequelize: Sequelize, projectId: string): 
   const setups = setupRows
     .map((row) => setupOf(row, sizes.get(row.id) ?? 0, project.intake, recipes))
     .sort((a, b) => naturalOrder(a.name, b.name));
-  return { entries, setups, pairs: await pairsOf(projectId, entries), history };
+  return {
+    ...{ entries, setups, history },
+    pairs: await pairsOf(projectId, entries),
+    edit: await readProjectEdit(sequelize, projectId),
+  };
 }
 
 /** The order of a project's clips for one way of looking at them. null where there is no such project. */
 export async function readLineup(sequelize: Sequelize, projectId: string, query: LineupQuery): Promise<Lineup | null> {
   const index = await readLineupIndex(sequelize, projectId);
   if (!index) return null;
-  const { entries, setups, pairs } = index;
+  const { entries, setups, pairs, edit } = index;
   return {
-    head: lineupHead(entries),
+    head: lineupHead(entries, edit?.usedSeconds),
     total: entries.length,
-    ...arrange(entries, setups, query),
+    ...arrange(entries, setups, query, edit?.usedSeconds),
     setups,
     pairs,
+    edit,
     withoutFrameRate: entries.filter(({ wantsFrameRate }) => wantsFrameRate).length,
   };
 }

@@ -21,7 +21,7 @@ const arrangedLineup = createSelector(
   ],
   (index, query, grouped): Lineup => {
     const all = Object.values(index.entries);
-    const arranged = arrange(all, index.setups, { ...query, grouped });
+    const arranged = arrange(all, index.setups, { ...query, grouped }, index.edit?.usedSeconds);
     return { ...index, ...arranged, all, order: arranged.groups.flatMap(({ ids }) => ids) };
   },
 );

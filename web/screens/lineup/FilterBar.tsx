@@ -41,6 +41,11 @@ export const FilterBar = memo(
             {standingWords(standing)} <span className="numeric">{counts[standing] ?? 0}</span>
           </Chip>
         ))}
+        {isPresent('in-edit') && (
+          <Chip id="in-edit" data-filter="in-edit">
+            In the edit <span className="numeric">{counts['in-edit'] ?? 0}</span>
+          </Chip>
+        )}
         {VERDICT_FILTERS.some(isPresent) && <i aria-hidden="true" />}
         {VERDICT_FILTERS.filter(isPresent).map((verdict) => (
           <Chip key={verdict} id={verdict} data-filter={verdict}>

@@ -49,7 +49,7 @@ export function LineupScreen() {
   const { data: project, error: projectError } = useGetProjectQuery(projectId);
   const { lineup, error, isLoading } = useLineup(projectId);
   const total = lineup?.all.length;
-  const head = useMemo(() => lineup && lineupHead(lineup.all), [lineup]);
+  const head = useMemo(() => lineup && lineupHead(lineup.all, lineup.edit?.usedSeconds), [lineup]);
   const { uploads } = useServices();
   useTitle(project?.name);
   useFocusHome(() =>
