@@ -7,14 +7,16 @@ import { packWav } from '@pocket-twin/media/write/packWav.ts';
 import { encodeVideo } from '@pocket-twin/media/picture/encodeVideo.ts';
 import { WholeFile } from '@pocket-twin/media/disk/wholeFile.ts';
 import { demoClips, type DemoClip } from './clips.ts';
+import { demoEdits } from './edit.ts';
 import { SLATE, slateFrames } from './slate.ts';
 import type { ClipTruth } from './truth.ts';
 
-/** Builds the demo's clips and `truth.json` into a folder. @returns what is true about each clip */
+/** Builds the demo's clips, the edit of its film and `truth.json` into a folder. @returns what is true about each clip */
 export async function buildDemo(folder: string): Promise<ClipTruth[]> {
   await mkdir(folder, { recursive: true });
   const clips = await demoClips();
   for (const clip of clips) await writeClip(folder, clip);
+  for (const { name, text } of demoEdits(clips)) await writeFile(join(folder, name), text);
   const truth = clips.map(({ file, setup, verdict, side, made }) => ({ file, setup, verdict, side, made }));
   await writeFile(join(folder, 'truth.json'), `${JSON.stringify(truth, null, 2)}\n`);
   return truth;

@@ -15,6 +15,8 @@ export interface DemoClip extends ClipTruth {
   bits: 16 | 24;
   channels: Mono[];
   chunks: KeptChunk[];
+  /** Second of the day at which it starts, as its file says; null where it does not. */
+  startSeconds: number | null;
   /** Second of the day at which a picture's timecode starts; null for sound alone. */
   pictureStartSeconds: number | null;
 }
@@ -22,7 +24,16 @@ export interface DemoClip extends ClipTruth {
 const DECK_SETUP = 'Ferry deck, recorder B';
 
 function clip(truth: ClipTruth, channels: Mono[], rest: Partial<DemoClip> = {}): DemoClip {
-  return { ...truth, channels, sampleRate: SAMPLE_RATE, bits: 24, chunks: [], pictureStartSeconds: null, ...rest };
+  return {
+    ...truth,
+    channels,
+    sampleRate: SAMPLE_RATE,
+    bits: 24,
+    chunks: [],
+    startSeconds: null,
+    pictureStartSeconds: null,
+    ...rest,
+  };
 }
 
 function take(
@@ -31,12 +42,12 @@ function take(
   startSeconds: number,
   recorder = 'Field recorder B',
   tracks = ['keeper', 'not used'],
-): { chunks: KeptChunk[] } {
+): Pick<DemoClip, 'chunks' | 'startSeconds'> {
   const facts: TakeFacts = { recorder, tracks, scene, take: number, startSeconds, sampleRate: SAMPLE_RATE };
-  return { chunks: [bextChunk(facts), ixmlChunk(facts)] };
+  return { chunks: [bextChunk(facts), ixmlChunk(facts)], startSeconds };
 }
 
-const officeTake = (number: number, tracks = ['', '']): { chunks: KeptChunk[] } =>
+const officeTake = (number: number, tracks = ['', '']): Pick<DemoClip, 'chunks' | 'startSeconds'> =>
   take('F', number, 51_000 + 300 * number, 'Office recorder', tracks);
 
 /** Part of a voice, at the level of a careful recordist. */

@@ -5,6 +5,9 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import { originOf } from '@pocket-twin/core/edit/usedStretches.ts';
+import { editFrom } from '@pocket-twin/media/handoff/editFile.ts';
+import { openSource } from '@pocket-twin/media/read/openSource.ts';
 import { scratchFolder } from '@pocket-twin/media/test/files.ts';
 import { DemoTruth } from './truth.ts';
 
@@ -32,6 +35,33 @@ test('every clip of the demo is built the same each time, and is found to be wha
       ),
     );
     expect(`${file} ${first}`).toBe(`${file} ${second}`);
+  }
+  // The film's edit uses clips that are there, for no longer than they last, in both forms.
+  for (const [name, count] of [
+    ['the-last-crossing.otio', 10],
+    ['the-last-crossing.edl', 6],
+  ] as const) {
+    const edit = editFrom(await readFile(join(folders[0], name), 'utf8'), name, null);
+    const clips = await Promise.all(
+      truth.map(async ({ file }) => {
+        const source = await openSource(join(folders[0], file));
+        await source.close();
+        const { format, facts } = source;
+        return {
+          ...{ path: file, reel: null, durationSeconds: format.durationSeconds },
+          startSeconds: facts.startSamples === null ? null : facts.startSamples / format.sampleRate,
+        };
+      }),
+    );
+    expect(edit.events.length).toBe(count);
+    expect(edit.matches(clips).map(({ length }) => length)).toEqual(Array<number>(count).fill(1));
+    for (const [i, event] of edit.events.entries()) {
+      const clip = clips[edit.matches(clips)[i][0]];
+      const origin = originOf(event, clip);
+      expect(event.startSeconds! - origin).toBeGreaterThanOrEqual(0);
+      // Coded clips say how long they are only when they are read.
+      if (clip.durationSeconds > 0) expect(event.endSeconds! - origin).toBeLessThanOrEqual(clip.durationSeconds);
+    }
   }
   const lines = (
     await node('cli/bin/pocket-twin.mjs', 'inspect', '--json', ...truth.map(({ file }) => join(folders[0], file)))

@@ -1,6 +1,7 @@
-import { access, rm, writeFile } from 'node:fs/promises';
+import { access, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { buildDemo } from '@pocket-twin/demo/buildDemo.ts';
+import { EditRow } from '../edits/edit.ts';
 import { copyIn } from '../clips/arrivals.ts';
 import { ProjectRow } from './project.ts';
 
@@ -24,6 +25,8 @@ export async function loadDemo(
   const clips = await buildDemo(folder);
   const project = await ProjectRow.create({ name: 'The Last Crossing' });
   for (const { file } of clips) await copyIn(context, { projectId: project.id, path: join(folder, file), name: file });
+  const name = 'the-last-crossing.otio';
+  await EditRow.create({ projectId: project.id, name, text: await readFile(join(folder, name), 'utf8') });
   await rm(folder, { recursive: true });
   await writeFile(marker, '');
   return true;
