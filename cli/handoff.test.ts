@@ -347,3 +347,23 @@ test('whoever stops reading what is put out gets no stack trace', async () => {
   const { stderr } = spawnSync('bash', ['-c', command], { encoding: 'utf8' });
   expect(stderr).toBe('');
 });
+
+test('recordings of one name in several folders are written side by side without getting into each other’s way', async () => {
+  const folder = await scratchFolder();
+  const card = join(folder, 'card');
+  for (let day = 1; day <= 6; day++) {
+    await mkdir(join(card, `day ${day}`), { recursive: true });
+    // Each of a length of its own, so that one taken for another is seen.
+    await writeTestWav(join(card, `day ${day}`, 'take.wav'), [VOICE.subarray(day * 4800), HISS.subarray(day * 4800)]);
+  }
+  const { status, lines } = handOff(card, '--auto', '--format', 'flac', '--out', join(folder, 'out'));
+  expect(status).toBe(0);
+  for (let day = 1; day <= 6; day++) {
+    const path = join(folder, 'out', `day ${day}`, 'take.flac');
+    expect(Number(/duration=([\d.]+)/.exec(probe(path, 'stream=duration'))![1])).toBeCloseTo(4 - day / 10, 6);
+  }
+  expect(lines.every(({ receipt }) => receipt!.files[0].proof.differingFrames === 0)).toBe(true);
+  const page = await readFile(join(folder, 'out', 'receipt.html'), 'utf8');
+  expect(page.match(/aria-label="Before"/g)!.length).toBe(6);
+  expect(page.match(/aria-label="After"/g)!.length).toBe(6);
+});

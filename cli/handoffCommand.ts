@@ -16,6 +16,7 @@ import {
 import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
+import { readSketch } from '@pocket-twin/media/read/sketch.ts';
 import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
 import { TargetFolder } from '@pocket-twin/media/handoff/targetFolder.ts';
 import { cutsOf, pieceOf, together } from '@pocket-twin/media/handoff/pieces.ts';
@@ -100,13 +101,17 @@ async function handOffOne(
   { request, folder, scratch, claim, willName }: Order,
 ): Promise<HandedOffOrLeft> {
   const workingCopy = join(scratch, `${index}.pcm`);
+  const outlineFolder = join(scratch, `${index}.outline`);
   try {
     const stamp = await stampOf(path);
     const { inspection, facts, pcm } = await (ownThread
-      ? inThread('look', { path, workingCopy })
-      : inspectFile(path, { workingCopy }));
+      ? inThread('look', { path, workingCopy, outlineFolder })
+      : inspectFile(path, { workingCopy, outlineFolder }));
+    const { frames, channels } = inspection.format;
+    const sketch = await readSketch(outlineFolder, frames, channels);
+    await rm(outlineFolder, { recursive: true });
     onProgress(0.4);
-    const clip: HandoffClip = { path, inspection, facts, pcm: pcm!, stamp };
+    const clip: HandoffClip = { path, inspection, facts, pcm: pcm!, sketch, stamp };
     const decided = await request.decide(inspection, (base, finds) =>
       ownThread
         ? inThread('find', { source: pcm!, base, finds, inspection })

@@ -6,6 +6,7 @@ import { sayDecibels } from '../signal/sayDecibels.ts';
 import { sayTime } from '../time/sayTime.ts';
 import type { ConformLine } from '../schema/handoff.ts';
 import { xml } from './manifest.ts';
+import { sketchSvg } from './sketchSvg.ts';
 
 /** One recording of a handoff, as the page tells of it. */
 export interface ReceiptEntry {
@@ -26,13 +27,15 @@ export function receiptPage(title: string, createdAt: string, entries: readonly 
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${xml(title)}</title>
 <style>
-:root { color-scheme: light dark; --ink: #17161c; --soft: #5b5966; --line: #dcd6c8; --sheet: #fffdf6; --fine: #3d6b21; --look: #8a5a00; }
-@media (prefers-color-scheme: dark) { :root { --ink: #f1efe6; --soft: #a7a5b2; --line: #3a3844; --sheet: #17161c; --fine: #9ccf74; --look: #f0b95a; } }
+:root { color-scheme: light dark; --ink: #17161c; --soft: #5b5966; --line: #dcd6c8; --sheet: #fffdf6; --fine: #3d6b21; --look: #8a5a00; --left: #5a4fcf; --right: #d9772b; --mono: #2b7a78; }
+@media (prefers-color-scheme: dark) { :root { --ink: #f1efe6; --soft: #a7a5b2; --line: #3a3844; --sheet: #17161c; --fine: #9ccf74; --look: #f0b95a; --left: #9a91ff; --right: #f2a15e; --mono: #5fc2bd; } }
 body { font: 15px/1.5 system-ui, sans-serif; color: var(--ink); background: var(--sheet); max-width: 60rem; margin: 2rem auto; padding: 0 1rem; }
 h1 { font-size: 1.5rem; margin-bottom: 0; } h2 { font-size: 1.1rem; margin: 0; overflow-wrap: anywhere; } p { margin: .3rem 0; } .soft { color: var(--soft); }
 section { border-top: 1px solid var(--line); padding: 1rem 0; break-inside: avoid; }
 table { border-collapse: collapse; margin: .6rem 0; font-size: .87rem; } th, td { text-align: left; padding: .15rem 1rem .15rem 0; border-bottom: 1px solid var(--line); font-weight: 400; overflow-wrap: anywhere; }
-thead th { color: var(--soft); } .equal { color: var(--fine); } .differs { color: var(--look); font-weight: 600; }
+thead th { color: var(--soft); } svg { display: block; max-width: 100%; height: auto; } svg path { fill: none; stroke-width: 4; } .seam { stroke: var(--line); stroke-width: 1 !important; } .left { stroke: var(--left); } .right { stroke: var(--right); } .mono { stroke: var(--mono); } figure { margin: .6rem 0; } figcaption { color: var(--soft); font-size: .8rem; }
+@media print { body { margin: 0; max-width: none; } }
+ .equal { color: var(--fine); } .differs { color: var(--look); font-weight: 600; }
 </style>
 </head>
 <body>
@@ -54,10 +57,21 @@ function sectionOf({ file, receipt, left, conform }: ReceiptEntry): string {
 <p>${xml(before.headline)} <span class="soft">${xml(before.detail)}</span></p>
 <p><strong>${xml(repairName(repair))}.</strong> ${xml(repairNote(repair, before))}</p>
 <p class="soft">${sayTime(durationSeconds, 1)} · ${sampleRate / 1000} kHz</p>
+${ribbons(receipt)}
 ${levelsTable(receipt)}
 ${files.map((written) => `<p>${xml(written.name)}: ${xml(written.proof.differingFrames > 0 ? `DIFFERS in ${written.proof.differingFrames} frames` : exactWords(written, sampleRate))}; ${written.proof.comparedFrames} frames compared.</p>`).join('\n')}
 ${conformTable(conform)}
 </section>`;
+}
+
+/** Before above after: what was mended is seen before a number is read. */
+function ribbons({ sketch, files }: Receipt): string {
+  const figure = (picture: Receipt['sketch'], caption: string): string =>
+    picture ? `<figure>${sketchSvg(picture, xml(caption))}<figcaption>${xml(caption)}</figcaption></figure>` : '';
+  return [
+    figure(sketch, 'Before'),
+    ...files.map(({ name, sketch: after }) => figure(after, files.length > 1 ? `After: ${name}` : 'After')),
+  ].join('');
 }
 
 function levelsTable({ before, files }: Receipt): string {

@@ -1,4 +1,4 @@
-import type { Sketch } from '../schema/clip.ts';
+import type { Sketch } from '../schema/sketch.ts';
 import { inspect } from '../test/inspecting.ts';
 import { chatter, noise } from '../synth/noise.ts';
 import { sayDuration } from '../time/sayTime.ts';

@@ -1,6 +1,6 @@
 import { repairName } from '../repair/plan/describe.ts';
 import { repairFromSuggestion } from '../repair/plan/fromSuggestion.ts';
-import type { Sketch } from '../schema/clip.ts';
+import type { Sketch } from '../schema/sketch.ts';
 import type { Inspection } from '../schema/inspection.ts';
 import type { LineupSummary } from '../schema/lineup.ts';
 import { SEVERITIES, type ClipVerdict } from '../schema/verdict.ts';

@@ -1,4 +1,4 @@
-import type { Sketch } from '../schema/clip.ts';
+import type { Sketch } from '../schema/sketch.ts';
 import type { Inspection } from '../schema/inspection.ts';
 import type { SecondsSpan } from '../time/spans.ts';
 

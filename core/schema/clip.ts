@@ -3,6 +3,7 @@ import { ClipFacts } from './clipFacts.ts';
 import { Inspection } from './inspection.ts';
 import { JoinedFrom } from './joining.ts';
 import { Repair } from './repair.ts';
+import { Sketch } from './sketch.ts';
 
 /** waiting: in the queue; reading: being measured; failed: `error` says why in a sentence. */
 export const ClipState = z.enum(['waiting', 'reading', 'ready', 'failed']);
@@ -11,10 +12,6 @@ export type ClipState = z.infer<typeof ClipState>;
 /** Whether the file is where it was and as it was when it was measured. */
 export const SourceState = z.enum(['here', 'moved', 'changed']);
 export type SourceState = z.infer<typeof SourceState>;
-
-/** The ribbon of a row: the peak of each column in whole dBFS, null where there is nothing. */
-export const Sketch = z.array(z.object({ channel: z.int(), peaksDbfs: z.array(z.int().nullable()) }));
-export type Sketch = z.infer<typeof Sketch>;
 
 /** A clip as the interface has it. */
 export const Clip = z.object({

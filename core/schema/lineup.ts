@@ -1,6 +1,7 @@
 import { SecondsSpan } from '../time/spans.ts';
 import * as z from 'zod';
-import { ClipState, Sketch, SourceState } from './clip.ts';
+import { ClipState, SourceState } from './clip.ts';
+import { Sketch } from './sketch.ts';
 import { ChannelContent } from './inspection.ts';
 import { History } from './batch.ts';
 import { ProjectEdit } from './edit.ts';

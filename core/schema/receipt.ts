@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { Sketch } from './sketch.ts';
 import { Inspection } from './inspection.ts';
 import { Repair } from './repair.ts';
 
@@ -19,6 +20,8 @@ export const WrittenFile = z.object({
   /** The file was read back and compared with the source put through the repair again. */
   proof: z.object({ comparedFrames: z.int().nonnegative(), differingFrames: z.int().nonnegative() }),
   after: Inspection,
+  /** Its ribbon in little; null where none was asked for. */
+  sketch: Sketch.nullable().default(null),
 });
 export type WrittenFile = z.infer<typeof WrittenFile>;
 
@@ -30,6 +33,8 @@ export const Receipt = z.object({
   /** The gain that a level target needed; 0 without one. */
   levelGainDb: z.number(),
   before: Inspection,
+  /** The ribbon of the source, as it was. */
+  sketch: Sketch.nullable().default(null),
   files: z.array(WrittenFile).min(1),
   writtenAt: z.iso.datetime(),
 });

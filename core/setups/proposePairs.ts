@@ -1,4 +1,4 @@
-import type { Sketch } from '../schema/clip.ts';
+import type { Sketch } from '../schema/sketch.ts';
 import { sideMark } from './namePattern.ts';
 
 /** A mono clip that may be one side of a stereo recording. */

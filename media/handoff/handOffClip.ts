@@ -1,4 +1,4 @@
-import { mkdir, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
@@ -17,6 +17,7 @@ import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
@@ -39,6 +40,8 @@ export interface HandoffClip {
   inspection: Inspection;
   facts: ClipFacts;
   pcm: PcmLocation;
+  /** Its ribbon in little. */
+  sketch: Sketch | null;
   /** What the file was when it was measured; null where it is ours. */
   stamp: FileStamp | null;
 }
@@ -105,6 +108,7 @@ async function copied(order: HandoffOrder): Promise<HandedOff> {
         ...{ name: basename(path), bytes: checksums.bytes, frames, exact: true, exactOutside: [], heldSamples: 0 },
         proof: { comparedFrames: frames, differingFrames: isSame ? 0 : frames },
         after: clip.inspection,
+        sketch: clip.sketch,
       },
     ]),
     files: [{ path, checksums, conform: conformLines(facts, facts) }],
@@ -120,6 +124,7 @@ async function soundOnly(
   const packing = packingFor(order.format, clip.inspection.format.container);
   const paths = await order.claim(pathsOf({ ...order, repair }));
   for (const path of paths) await mkdir(dirname(join(folder, path)), { recursive: true });
+  const own = await ownFolder(scratch);
   const receipt = await write(
     order,
     {
@@ -130,11 +135,12 @@ async function soundOnly(
       isCut: span !== null,
       done: planSentence(repair).replace(/\.$/, ''),
       targets: paths.map((path) => join(folder, path)),
-      packing: packing && { as: packing, folder: scratch },
+      packing: packing && { as: packing, folder: own },
       overwrite: true,
+      sketchFolder: own,
     },
     onProgress,
-  );
+  ).finally(() => rm(own, { recursive: true, force: true }));
   const before = soundFactsOf(clip);
   const files: HandedOffFile[] = [];
   for (const [i, path] of paths.entries()) {
@@ -147,6 +153,11 @@ async function soundOnly(
     });
   }
   return { receipt, files };
+}
+
+/** Clips are worked on side by side, and may be called alike: each has a folder of its own in the scratch folder. */
+function ownFolder(scratch: string): Promise<string> {
+  return mkdtemp(join(scratch, 'clip-'));
 }
 
 /** What a written file says of itself. */
@@ -181,8 +192,7 @@ async function withPicture(
       'bad-request',
       `The sound of a ${container} file can’t be replaced in place. Choose WAV for it: then its sound is written alone.`,
     );
-  const soundFolder = join(scratch, `sound-${basename(order.stem)}-${process.hrtime.bigint()}`);
-  await mkdir(soundFolder);
+  const soundFolder = await ownFolder(scratch);
   try {
     const wanted = outputWords(bits, clip.pcm.words, null);
     // A coder takes whole numbers.
@@ -201,6 +211,7 @@ async function withPicture(
         targets: wavs.map(({ path }) => path),
         packing: null,
         overwrite: true,
+        sketchFolder: soundFolder,
       },
       onProgress,
     );
@@ -295,13 +306,14 @@ function write(
   return inThreads ? inThread('write', job, { onProgress, signal }) : writeRepair(job, onProgress);
 }
 
-function receiptOf({ path, inspection }: HandoffClip, repair: Repair, files: Receipt['files']): Receipt {
+function receiptOf({ path, inspection, sketch }: HandoffClip, repair: Repair, files: Receipt['files']): Receipt {
   return {
     version: 1,
     source: basename(path),
     repair,
     levelGainDb: 0,
     before: inspection,
+    sketch,
     files,
     writtenAt: new Date().toISOString(),
   };

@@ -1,5 +1,5 @@
 import { laneCount, outlineShape, VALUES_PER_LANE } from '@pocket-twin/core/outline/outline.ts';
-import type { Sketch } from '@pocket-twin/core/schema/clip.ts';
+import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import { dbFromAmplitude } from '@pocket-twin/core/signal/decibels.ts';
 import { readOutline } from './outlineFiles.ts';
 

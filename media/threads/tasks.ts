@@ -43,8 +43,8 @@ export const tasks = {
     });
     return { inspection, facts, pcm: pcm!, sketch, hasStill, hash };
   },
-  look: (input: { path: string; workingCopy?: string }, onProgress: OnProgress) =>
-    inspectFile(input.path, { workingCopy: input.workingCopy, onProgress }),
+  look: (input: { path: string; workingCopy?: string; outlineFolder?: string }, onProgress: OnProgress) =>
+    inspectFile(input.path, { ...input, onProgress }),
   find: (input: { source: PcmLocation; base: Repair; finds: Finds; inspection: Inspection }) =>
     withClipSound(input.source, (sound) => findOn(input.base, input.finds, input.inspection, sound)),
   lineUp: (input: { source: PcmLocation; channels: [number, number]; span: FrameSpan }) => measureLineUp(input),

@@ -1,5 +1,5 @@
-import { stat } from 'node:fs/promises';
-import { basename } from 'node:path';
+import { rm, stat } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { outputChannelNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { levelGainDb } from '@pocket-twin/core/repair/plan/levelGainDb.ts';
@@ -17,7 +17,9 @@ import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import { readKeptChunks } from '../read/keptChunks.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
-import { inspectFile } from '../read/inspectFile.ts';
+import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
+import { inspectFile, type Inspected } from '../read/inspectFile.ts';
+import { readSketch } from '../read/sketch.ts';
 import { measureRepair } from './measureRepair.ts';
 import { PcmFile } from '../read/pcmFile.ts';
 import { renderRuns, writtenExactOutside, type RenderPlan } from './renderRuns.ts';
@@ -43,6 +45,8 @@ export interface RenderJob {
   /** One path for each of the repair's outputs. */
   targets: string[];
   overwrite: boolean;
+  /** A folder for what sketches of the written files are made from; none are made without it. */
+  sketchFolder?: string;
   onProgress?: (share: number) => void;
   signal?: AbortSignal;
 }
@@ -95,7 +99,8 @@ export async function renderFile(job: RenderJob): Promise<Rendered> {
 /** Reads the written files back: compares every word with the plan's, and measures what is there. */
 export async function proveRendered(job: RenderJob, rendered: Rendered): Promise<WrittenFile[]> {
   const source = await PcmFile.open(job.source);
-  const inspections = await Promise.all(rendered.paths.map((path) => inspectFile(path)));
+  const looked = await Promise.all(rendered.paths.map((path, i) => lookAtWritten(job, path, i)));
+  const inspections = looked.map(({ inspected }) => inspected);
   const outputs = await Promise.all(inspections.map(({ pcm }) => PcmFile.open(pcm!)));
   try {
     const plan: RenderPlan = { repair: job.repair, words: job.words, levelGainDb: rendered.levelGainDb };
@@ -126,12 +131,27 @@ export async function proveRendered(job: RenderJob, rendered: Rendered): Promise
           heldSamples: held[i],
           proof: { comparedFrames: job.source.frames, differingFrames: differing[i] },
           after: inspections[i].inspection satisfies Inspection,
+          sketch: looked[i].sketch,
         };
       }),
     );
   } finally {
     await Promise.all([source, ...outputs].map((file) => file.close()));
   }
+}
+
+async function lookAtWritten(
+  { sketchFolder }: RenderJob,
+  path: string,
+  index: number,
+): Promise<{ inspected: Inspected; sketch: Sketch | null }> {
+  if (sketchFolder === undefined) return { inspected: await inspectFile(path), sketch: null };
+  const outlineFolder = join(sketchFolder, `outline-${index}`);
+  const inspected = await inspectFile(path, { outlineFolder });
+  const { frames, channels } = inspected.inspection.format;
+  const sketch = await readSketch(outlineFolder, frames, channels);
+  await rm(outlineFolder, { recursive: true, force: true });
+  return { inspected, sketch };
 }
 
 async function planFor(job: RenderJob, source: PcmFile): Promise<RenderPlan> {

@@ -8,6 +8,7 @@ import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
+import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { packWav } from './packWav.ts';
 import { proveRendered, renderFile, type RenderJob } from './renderFile.ts';
@@ -21,6 +22,7 @@ interface MeasuredClip {
   inspection: Inspection;
   facts: ClipFacts;
   pcm: PcmLocation;
+  sketch?: Sketch | null;
   /** What the file was then, where it is other people's and may be replaced meanwhile. */
   stamp: FileStamp | null;
 }
@@ -41,6 +43,8 @@ export interface WriteOrder {
   /** Where targets are no WAV: what they are, and a folder on the same disk for the WAVs that they are packed from. */
   packing: { as: Packing; folder: string } | null;
   overwrite: boolean;
+  /** A folder for what ribbons in little are made from, of the source and of what is written; none are told without it. */
+  sketchFolder?: string;
 }
 
 /**
@@ -62,6 +66,7 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     isCut: order.isCut,
     targets: packing === null ? targets : targets.map((target) => join(packing.folder, `${basename(target)}.wav`)),
     overwrite: packing !== null || order.overwrite,
+    sketchFolder: order.sketchFolder,
     onProgress: (share) => onProgress({ stage: 'writing', share }),
   };
   const rendered = await renderFile(job);
@@ -80,6 +85,7 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     repair,
     levelGainDb: rendered.levelGainDb,
     before: clip.inspection,
+    sketch: clip.sketch ?? null,
     files,
     writtenAt: new Date().toISOString(),
   };

@@ -1,7 +1,8 @@
 import { DataTypes, Model } from 'sequelize';
 import { cameAt, flag, idOfOther, ownId, text } from '../platform/database/columns.ts';
 import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
-import type { Clip, ClipState, Sketch, SourceState } from '@pocket-twin/core/schema/clip.ts';
+import type { Clip, ClipState, SourceState } from '@pocket-twin/core/schema/clip.ts';
+import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { JoinedFrom } from '@pocket-twin/core/schema/joining.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';

@@ -136,6 +136,7 @@ async function handoffClipOf(clip: ClipRow, seen: FileStamp | null): Promise<Han
     inspection: clip.inspection!,
     facts: { ...facts, trackNames: channelNamesOf(setup, facts, channels) },
     pcm: clip.pcm!,
+    sketch: clip.sketch,
     stamp:
       linked && sourceModifiedMs !== null
         ? { bytes, modifiedMs: sourceModifiedMs, identity: seen?.identity ?? null }

@@ -4,7 +4,8 @@ import { lineupHead } from '@pocket-twin/core/lineup/lineupHead.ts';
 import { standingOf } from '@pocket-twin/core/lineup/standing.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import { savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
-import type { Sketch, SourceState } from '@pocket-twin/core/schema/clip.ts';
+import type { SourceState } from '@pocket-twin/core/schema/clip.ts';
+import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
 import type {

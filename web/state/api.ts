@@ -202,7 +202,10 @@ export const api = createApi({
       keepUnusedDataFor: 0,
       providesTags: ['Lineup', 'Handoff'],
     }),
-    handOff: build.mutation<Answer<'handOff'>, Question<'handOff'>>({ ...asks('handOff'), invalidatesTags: ['Handoff'] }),
+    handOff: build.mutation<Answer<'handOff'>, Question<'handOff'>>({
+      ...asks('handOff'),
+      invalidatesTags: ['Handoff'],
+    }),
     stepHandoff: build.mutation<Answer<'stepHandoff'>, Question<'stepHandoff'>>({
       ...asks('stepHandoff'),
       invalidatesTags: ['Handoff'],

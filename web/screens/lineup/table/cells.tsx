@@ -18,7 +18,7 @@ import { sayBytes } from '@pocket-twin/core/pcm/sayBytes.ts';
 import { TwinGlyph } from '../../../parts/TwinGlyph.tsx';
 import { useServices } from '../../../state/services.ts';
 import { pointingBegan } from '../../../state/lineupSlice.ts';
-import { SmallRibbon } from '../SmallRibbon.tsx';
+import { SmallRibbon } from '../../../ribbon/SmallRibbon.tsx';
 import type { CellFacts } from './cellFacts.ts';
 
 // What stands in each column of a clip's row. The entry is always there; what only the row has comes a moment later.

@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import styled from 'styled-components';
-import type { Sketch } from '@pocket-twin/core/schema/clip.ts';
+import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 
 const WIDTH = 190;
 const HALF = 15;
