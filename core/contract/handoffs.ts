@@ -3,6 +3,7 @@ import {
   HandoffDetail,
   HandoffFolder,
   HandoffForecast,
+  HandoffReceipt,
   HandoffStep,
   HandoffWanted,
   Verified,
@@ -42,6 +43,12 @@ export const handoffs = {
     path: '/handoffs/:handoffId',
     summary: 'A handoff with each of its files',
     answer: HandoffDetail,
+  }),
+  handoffFile: endpoint({
+    method: 'get',
+    path: '/handoff-files/:fileId',
+    summary: 'One clip of a handoff with its receipt',
+    answer: HandoffReceipt,
   }),
   stepHandoff: endpoint({
     method: 'post',

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { Receipt } from './receipt.ts';
 
 /** One thing of a new file beside the old one's. */
 export const ConformLine = z.object({
@@ -70,6 +71,8 @@ export const HandoffForecast = z.object({
   /** Clips that stay out for another reason. */
   leftOut: z.array(Left),
   /** What the files take at most, and what is free there; null where that is not known. */
+  /** Files of an earlier handoff that give way. */
+  replaces: z.int().nonnegative(),
   bytes: z.int().nonnegative(),
   roomBytes: z.int().nullable(),
   /** Why it cannot begin, in a sentence; null where it can. */
@@ -125,6 +128,10 @@ export const HandoffFile = z.object({
   proof: z.string().nullable(),
 });
 export type HandoffFile = z.infer<typeof HandoffFile>;
+
+/** What was done to one clip, with everything that was measured. */
+export const HandoffReceipt = z.object({ file: HandoffFile, receipt: Receipt });
+export type HandoffReceipt = z.infer<typeof HandoffReceipt>;
 
 export const HandoffDetail = Handoff.extend({ list: z.array(HandoffFile) });
 export type HandoffDetail = z.infer<typeof HandoffDetail>;

@@ -9,7 +9,7 @@ export const KeyName = z
   );
 
 /** The screens whose keys a person can change. */
-export const KeyScreen = z.enum(['lineup', 'bench']);
+export const KeyScreen = z.enum(['lineup', 'bench', 'handoff']);
 export type KeyScreen = z.infer<typeof KeyScreen>;
 
 /** For what a key does, the key that a person wants for it. What is not named keeps ours. */
@@ -19,7 +19,12 @@ const ScreenChanges = z
     message: 'One key can’t do two things on a screen. Give one of them another key.',
   });
 
-export const KeyChanges = z.object({ lineup: ScreenChanges, bench: ScreenChanges });
+export const KeyChanges = z.object({
+  lineup: ScreenChanges,
+  bench: ScreenChanges,
+  // Kept before there was such a screen.
+  handoff: ScreenChanges.default({}),
+});
 export type KeyChanges = z.infer<typeof KeyChanges>;
 
-export const NO_KEY_CHANGES: KeyChanges = { lineup: {}, bench: {} };
+export const NO_KEY_CHANGES: KeyChanges = { lineup: {}, bench: {}, handoff: {} };

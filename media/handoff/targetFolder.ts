@@ -9,6 +9,8 @@ import { RECEIPT_PAGE } from './completeFolder.ts';
 /** A folder that is handed off into: what an earlier handoff put there is ours to replace, nothing else is, and an original never. */
 export class TargetFolder {
   private readonly names = new FreeNames();
+  /** How many of its claims take the place of files that an earlier handoff put there. */
+  replaces = 0;
 
   private constructor(
     readonly folder: string,
@@ -33,7 +35,10 @@ export class TargetFolder {
           'not-allowed',
           `${target} is an original, and originals are never replaced. Choose another folder.`,
         );
-      if (this.ours.has(name) || !(await exists(target))) return name;
+      const isThere = await exists(target);
+      if (isThere && !this.ours.has(name)) continue;
+      if (isThere) this.replaces++;
+      return name;
     }
   }
 

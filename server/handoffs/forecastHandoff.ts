@@ -73,7 +73,7 @@ export async function forecastHandoff(
         ...{ clipId, name, notes, paths: paths[i] },
         what: repair === null ? 'As it is' : repairName(repair),
       })),
-      ...{ undecided, leftOut, bytes, roomBytes },
+      ...{ undecided, leftOut, bytes, roomBytes, replaces: target.replaces },
       problem: refused[0] ?? null,
     },
   };

@@ -7,11 +7,13 @@ import { RECEIPT_PAGE } from '@pocket-twin/media/handoff/completeFolder.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { answer } from '../http/answer.ts';
 import type { HttpContext } from '../http/context.ts';
+import { idOf } from '../http/problems.ts';
 import { findProject } from '../projects/findProject.ts';
 import { beginHandoff, findHandoff, forgetHandoff, stepHandoff } from './actions.ts';
 import { streamArchive } from './archive.ts';
 import { forecastHandoff } from './forecastHandoff.ts';
 import { handoffDetail, handoffsBy } from './handoff.ts';
+import { handoffFileOf, HandoffFileRow } from './handoffFile.ts';
 
 // A page that runs nothing and loads nothing, whatever names of files stand in it.
 const RECEIPT_POLICY = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; sandbox";
@@ -40,6 +42,12 @@ export function handoffRoutes(context: HttpContext): Router {
   answer(routes, CONTRACT.getHandoff, async ({ params }) => {
     const { id } = await findHandoff(params.handoffId);
     return (await handoffDetail(sequelize, id))!;
+  });
+
+  answer(routes, CONTRACT.handoffFile, async ({ params }) => {
+    const row = await HandoffFileRow.scope('withResult').findByPk(idOf(params.fileId, 'file'));
+    if (!row?.result) throw new Refusal('not-found', 'That file has not been written.');
+    return { file: handoffFileOf(row), receipt: row.result.receipt };
   });
 
   answer(routes, CONTRACT.stepHandoff, async ({ params, body }) => {

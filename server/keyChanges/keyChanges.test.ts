@@ -13,7 +13,7 @@ afterAll(() => server.stop());
 test('keys are as they came, are changed, and go back', async () => {
   const path = 'key-changes';
   expect((await client.call('GET', path)).body).toEqual(NO_KEY_CHANGES);
-  const changes: KeyChanges = { lineup: { undo: 'x' }, bench: { 'hear-left': 'Shift l', write: 'ü' } };
+  const changes: KeyChanges = { lineup: { undo: 'x' }, handoff: {}, bench: { 'hear-left': 'Shift l', write: 'ü' } };
   expect(await client.call('PUT', path, changes)).toMatchObject({ status: 200, body: changes });
   expect((await client.call('GET', path)).body).toEqual(changes);
   expect((await client.call('PUT', path, NO_KEY_CHANGES)).status).toBe(200);

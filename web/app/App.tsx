@@ -2,6 +2,7 @@ import { useEffect } from 'react';
 import { RouterProvider as AriaRouterProvider } from 'react-aria-components';
 import { createBrowserRouter, Outlet, RouterProvider, useHref, useNavigate } from 'react-router';
 import { followServer } from '../state/serverEvents.ts';
+import { HandoffScreen } from '../screens/handoff/HandoffScreen.tsx';
 import { BenchScreen } from '../screens/bench/BenchScreen.tsx';
 import { LineupScreen } from '../screens/lineup/LineupScreen.tsx';
 import { NothingHere } from '../screens/NothingHere.tsx';
@@ -17,6 +18,7 @@ const router = createBrowserRouter([
       { path: '/', element: <ProjectsScreen /> },
       { path: '/projects/:projectId', element: <LineupScreen /> },
       { path: '/projects/:projectId/bench/:clipId', element: <BenchScreen /> },
+      { path: '/projects/:projectId/handoff/:handoffId?', element: <HandoffScreen /> },
       { path: '*', element: <NothingHere /> },
     ],
   },

@@ -206,6 +206,10 @@ export const api = createApi({
       ...asks('handOff'),
       invalidatesTags: ['Handoff'],
     }),
+    handoffFile: build.query<Answer<'handoffFile'>, Question<'handoffFile'>>({
+      ...asks('handoffFile'),
+      providesTags: ['Handoff'],
+    }),
     stepHandoff: build.mutation<Answer<'stepHandoff'>, Question<'stepHandoff'>>({
       ...asks('stepHandoff'),
       invalidatesTags: ['Handoff'],
@@ -238,6 +242,17 @@ async function takeClip(
 }
 
 export const {
+  useReadEditMutation,
+  useForgetEditMutation,
+  useHandoffFoldersQuery,
+  useListHandoffsQuery,
+  useGetHandoffQuery,
+  useForecastHandoffQuery,
+  useHandOffMutation,
+  useHandoffFileQuery,
+  useStepHandoffMutation,
+  useForgetHandoffMutation,
+  useVerifyHandoffMutation,
   usePrefetch,
   useListProjectsQuery,
   useGetProjectQuery,

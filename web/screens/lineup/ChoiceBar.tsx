@@ -1,4 +1,4 @@
-import { ChevronDown, FolderInput, Settings2, Trash2 } from 'lucide-react';
+import { ChevronDown, FolderInput, PackageCheck, Settings2, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components';
 import { useNavigate } from 'react-router';
@@ -19,7 +19,7 @@ import { RecipesDialog } from './recipes/RecipesDialog.tsx';
 import { RenameDialog } from './RenameDialog.tsx';
 import { SetupDialog } from './SetupDialog.tsx';
 import { useRemoval } from './useRemoval.ts';
-import { useSuggestions } from './useSuggestions.ts';
+import { useSuggestions } from '../../state/useSuggestions.ts';
 
 const NONE: string[] = [];
 
@@ -38,6 +38,7 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
   if (entries.length === 0) return null;
   const setup = commonSetup(entries, lineup);
   const actions: Record<string, () => void> = {
+    'hand-off': () => inBackground(navigate(`/projects/${projectId}/handoff`, { state: { which: 'chosen' } })),
     setup: () => setDescribing(true),
     move: () => setMoving(true),
     rename: () => setRenaming(true),
@@ -65,6 +66,11 @@ export function ChoiceBar({ projectId, lineup }: { projectId: string; lineup: Li
         </Button>
         <Choices>
           <Menu aria-label="More for the chosen clips" onAction={(key) => actions[key]()}>
+            <MenuItem id="hand-off" textValue="Hand off">
+              <span>
+                <PackageCheck size={15} aria-hidden="true" /> Hand off ...
+              </span>
+            </MenuItem>
             {setup && (
               <MenuItem id="setup" textValue="Setup">
                 <span>

@@ -10,7 +10,7 @@ import { useServices } from '../../state/services.ts';
 import { chosen } from '../../state/lineupSlice.ts';
 import { useProjectHistory } from './useProjectHistory.ts';
 import { useRemoval } from './useRemoval.ts';
-import { useSuggestions } from './useSuggestions.ts';
+import { useSuggestions } from '../../state/useSuggestions.ts';
 
 const NONE: string[] = [];
 

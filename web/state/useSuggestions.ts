@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
-import { sentenceOf, useUseSuggestionMutation } from '../../state/api.ts';
-import { useAppDispatch } from '../../state/store.ts';
-import { newsCame } from '../../state/lineupSlice.ts';
+import { sentenceOf, useUseSuggestionMutation } from './api.ts';
+import { useAppDispatch } from './store.ts';
+import { newsCame } from './lineupSlice.ts';
 
 /** Keeps a suggestion on clips, or on each its own (null), and says what was done and what was left alone. */
 export function useSuggestions(projectId: string): {

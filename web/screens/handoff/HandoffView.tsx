@@ -1,0 +1,174 @@
+import { Download, FileText, Pause, Play, RotateCw, ShieldCheck, X } from 'lucide-react';
+import { useEffect, useMemo } from 'react';
+import { Link } from 'react-aria-components';
+import { useNavigate } from 'react-router';
+import styled from 'styled-components';
+import type { HandoffDetail, HandoffStep } from '@pocket-twin/core/schema/handoff.ts';
+import { inBackground } from '../../parts/inBackground.ts';
+import { sentenceOf, useForgetHandoffMutation, useVerifyHandoffMutation } from '../../state/api.ts';
+import { Button } from '../../parts/Button.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { ProgressLine } from '../../parts/ProgressLine.tsx';
+import { Soft } from '../../parts/Screen.tsx';
+import { Columns, Left } from './columns.ts';
+import { FileList } from './FileList.tsx';
+import { filesIn } from './handoffWords.ts';
+import { useHandoffProgress } from './useHandoffProgress.ts';
+
+interface HandoffViewProps {
+  handoff: HandoffDetail;
+  step: (step: HandoffStep['step']) => void;
+  onMain: (main: { run: (() => void) | null }) => void;
+}
+
+/** A handoff that runs or has run: one line overall, one a file; then the receipts. */
+export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
+  const { state, files, folder, projectId } = handoff;
+  const navigate = useNavigate();
+  const { share, leftWords } = useHandoffProgress(handoff);
+  const [verify, { data: verified, error: verifyError, isLoading: isVerifying }] = useVerifyHandoffMutation();
+  const [forget] = useForgetHandoffMutation();
+  const isOver = state === 'done' || state === 'cancelled';
+  const again = files.failed + files.cancelled;
+  const main = useMemo((): { label: string; run: () => void } | null => {
+    if (state === 'running') return { label: 'Pause', run: () => step('pause') };
+    if (state === 'paused' || state === 'held') return { label: 'Go on', run: () => step('go-on') };
+    if (isOver && again > 0)
+      return { label: again === 1 ? 'Try the one again' : `Try the ${again} again`, run: () => step('try-failed') };
+    return null;
+  }, [again, isOver, state, step]);
+  useEffect(() => onMain({ run: main?.run ?? null }), [main, onMain]);
+  return (
+    <>
+      <Head>
+        <h1 tabIndex={-1}>{headline(handoff)}</h1>
+        <Soft>
+          {handoff.wanted.place.kind === 'download' ? `The archive “${handoff.name}.zip”.` : <code>{folder}</code>}{' '}
+          {handoff.edit && editWords(handoff.edit)}
+        </Soft>
+        {handoff.said !== null && <Notice tone={state === 'held' ? 'look' : 'fix'}>{handoff.said}</Notice>}
+      </Head>
+      <Columns>
+        <Left>
+          <FileList handoff={handoff} />
+        </Left>
+        <Side aria-label="This handoff">
+          <div role="status">
+            {!isOver && (
+              <>
+                <ProgressLine label="The whole handoff" share={share} />
+                <Soft>{leftWords}</Soft>
+              </>
+            )}
+          </div>
+          {main && (
+            <Button kind="main" wide shortcut="main" onPress={main.run}>
+              {state === 'running' ? (
+                <Pause size={15} aria-hidden="true" />
+              ) : isOver ? (
+                <RotateCw size={15} aria-hidden="true" />
+              ) : (
+                <Play size={15} aria-hidden="true" />
+              )}
+              {main.label}
+            </Button>
+          )}
+          {!isOver && state !== 'finishing' && (
+            <Button wide onPress={() => step('cancel')}>
+              <X size={15} aria-hidden="true" />
+              Cancel; what is finished stays
+            </Button>
+          )}
+          {files.done > 0 && isOver && (
+            <Way href={`/api/handoffs/${handoff.id}/receipt`} target="_blank">
+              <FileText size={15} aria-hidden="true" />
+              Receipt, to read and print
+            </Way>
+          )}
+          {files.done > 0 && (
+            <Way href={`/api/handoffs/${handoff.id}/archive`} download={`${handoff.name}.zip`}>
+              <Download size={15} aria-hidden="true" />
+              Download as one archive
+            </Way>
+          )}
+          {isOver && files.done > 0 && (
+            <Button wide isDisabled={isVerifying} onPress={() => inBackground(verify(handoff.id))}>
+              <ShieldCheck size={15} aria-hidden="true" />
+              {isVerifying ? 'Checking ...' : 'Still what was handed off?'}
+            </Button>
+          )}
+          {verifyError !== undefined && <Notice tone="fix">{sentenceOf(verifyError)}</Notice>}
+          {verified && (
+            <Notice tone={verified.changed.length + verified.missing.length === 0 ? 'fine' : 'fix'}>
+              {verified.changed.length + verified.missing.length === 0
+                ? `All ${verified.files} files are as they were handed off.`
+                : [
+                    verified.changed.length > 0 && `Changed: ${verified.changed.join(', ')}.`,
+                    verified.missing.length > 0 && `Missing: ${verified.missing.join(', ')}.`,
+                  ]
+                    .filter(Boolean)
+                    .join(' ')}
+            </Notice>
+          )}
+          {isOver && (
+            <Button
+              kind="quiet"
+              wide
+              onPress={() =>
+                inBackground(
+                  forget(handoff.id).then((answer) => {
+                    if (answer.error === undefined) inBackground(navigate(`/projects/${projectId}/handoff`));
+                  }),
+                )
+              }
+            >
+              {handoff.wanted.place.kind === 'download' ? 'Forget it, and free its room' : 'Forget it; the files stay'}
+            </Button>
+          )}
+        </Side>
+      </Columns>
+    </>
+  );
+}
+
+function headline(handoff: HandoffDetail): string {
+  const { state, name, files } = handoff;
+  const total = filesIn(handoff);
+  const done = `${files.done} of ${total === 1 ? '1 clip' : `${total} clips`}`;
+  switch (state) {
+    case 'running':
+      return `Handing off “${name}”: ${done}.`;
+    case 'paused':
+      return `“${name}” is paused: ${done} are there.`;
+    case 'held':
+      return `“${name}” waits: ${done} are there.`;
+    case 'finishing':
+      return `“${name}” is ending: receipts and checksums.`;
+    case 'cancelled':
+      return `“${name}” was cancelled: ${done} stay, with their proof.`;
+    case 'done':
+      if (files.failed > 0)
+        return `“${name}”: ${done} are handed off, ${files.failed === 1 ? '1 failed' : `${files.failed} failed`}.`;
+      return total === 1
+        ? `“${name}”: the clip is handed off, and proven.`
+        : `“${name}”: all ${total} clips are handed off, and proven.`;
+  }
+}
+
+function editWords({ name, events, matched, missing, ambiguous }: NonNullable<HandoffDetail['edit']>): string {
+  const rest = [
+    missing.length > 0 && `not found: ${missing.join(', ')}`,
+    ambiguous.length > 0 && `could be several: ${ambiguous.join(', ')}`,
+  ].filter(Boolean);
+  return `${name} came along: ${matched} of ${events} stretches are matched${rest.length > 0 ? `; ${rest.join('; ')}` : ''}.`;
+}
+
+const Head = styled.header`display: flex; flex-direction: column; gap: 8px; flex: none; h1 { font-size: 24px; outline: none; } code { font-size: 12.5px; overflow-wrap: anywhere; }`;
+const Side = styled.section`
+  align-self: start; display: flex; flex-direction: column; gap: 10px; padding: 16px; background: var(--sheet); border: 1px solid var(--line); border-radius: 12px;
+  > div:empty { display: none; } p { font-size: 13px; }
+`;
+const Way = styled(Link)`
+  display: inline-flex; align-items: center; justify-content: center; gap: 8px; min-height: 36px; padding: 6px 14px; border-radius: 9px; border: 1px solid var(--line);
+  font-weight: 600; text-decoration: none; &[data-hovered] { border-color: var(--ink); }
+`;
