@@ -8,6 +8,8 @@ import type { ConformLine } from '../schema/handoff.ts';
 import { xml } from './manifest.ts';
 import { sketchSvg } from './sketchSvg.ts';
 
+const DAY = new Intl.DateTimeFormat('en-GB', { dateStyle: 'long', timeStyle: 'short', timeZone: 'UTC' });
+
 /** One recording of a handoff, as the page tells of it. */
 export interface ReceiptEntry {
   file: string;
@@ -40,7 +42,7 @@ thead th { color: var(--soft); } svg { display: block; max-width: 100%; height: 
 </head>
 <body>
 <h1>${xml(title)}</h1>
-<p class="soft">${xml(createdAt)} · ${written} of ${entries.length} recordings written</p>
+<p class="soft"><time datetime="${xml(createdAt)}">${DAY.format(new Date(createdAt))} UTC</time> · ${written} of ${entries.length} recordings written</p>
 ${entries.map(sectionOf).join('\n')}
 </body>
 </html>
@@ -67,7 +69,7 @@ ${conformTable(conform)}
 /** Before above after: what was mended is seen before a number is read. */
 function ribbons({ sketch, files }: Receipt): string {
   const figure = (picture: Receipt['sketch'], caption: string): string =>
-    picture ? `<figure>${sketchSvg(picture, xml(caption))}<figcaption>${xml(caption)}</figcaption></figure>` : '';
+    picture ? `<figure><figcaption>${xml(caption)}</figcaption>${sketchSvg(picture, xml(caption))}</figure>` : '';
   return [
     figure(sketch, 'Before'),
     ...files.map(({ name, sketch: after }) => figure(after, files.length > 1 ? `After: ${name}` : 'After')),

@@ -12,7 +12,8 @@ const FLOOR_DB = -60;
 export function sketchSvg(sketch: Sketch, name: string): string {
   const rows: Sketch[] = [];
   for (let c = 0; c < sketch.length; c += 2) rows.push(sketch.slice(c, c + 2));
-  const height = rows.length * 2 * HALF;
+  // One channel alone has nothing below its seam.
+  const height = sketch.length === 1 ? HALF + 1 : rows.length * 2 * HALF;
   const body = rows.map((row, i) => pair(row, i * 2 * HALF, sketch.length === 1)).join('');
   return `<svg viewBox="0 0 ${WIDTH} ${height}" width="${WIDTH}" height="${height}" role="img" aria-label="${name}">${body}</svg>`;
 }

@@ -32,9 +32,13 @@ export async function forecastHandoff(
   projectId: string,
   wanted: HandoffWanted,
 ): Promise<ForecastPlan> {
-  const plan = await planHandoff(context.sequelize, projectId, wanted);
-  const { files, undecided, leftOut, edit } = plan;
   const refused: string[] = [];
+  const plan = await planHandoff(context.sequelize, projectId, wanted).catch((error: unknown): HandoffPlan => {
+    if (!(error instanceof Refusal)) throw error;
+    refused.push(error.message);
+    return { files: [], undecided: [], leftOut: [], edit: null };
+  });
+  const { files, undecided, leftOut, edit } = plan;
   const folder = await folderFor(context, wanted, files).catch((error: unknown) => {
     if (!(error instanceof Refusal)) throw error;
     refused.push(error.message);
@@ -51,7 +55,7 @@ export async function forecastHandoff(
   const paths = await namesFor(files, target, refused);
   const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
   const roomBytes = await roomIn(folder ?? context.folders.packed);
-  if (files.length === 0)
+  if (files.length === 0 && refused.length === 0)
     refused.push(
       undecided.length > 0
         ? 'Nothing is ready to be handed off: decide about the clips first.'

@@ -162,12 +162,14 @@ test('names: clashes get a number, what systems refuse is replaced, patterns are
   }
   expect(paths.some((path) => /_con\.wav$/.test(path))).toBe(true);
   expect(clash.files.flatMap(({ notes }) => notes).filter((note) => /is taken/.test(note)).length).toBeGreaterThan(0);
-  expect(
-    await call('POST', `projects/${projectId}/handoff-forecasts`, wantedFor('Off', { pattern: '{nome}' })),
-  ).toMatchObject({
-    status: 400,
+  const off = wantedFor('Off', { pattern: '{nome}' });
+  expect((await forecast(projectId, off)).problem).toContain('{nome}');
+  expect(await begin(projectId, off)).toMatchObject({
+    status: 409,
     body: { title: expect.stringContaining('{nome}') },
   });
+  const packed = wantedFor('Packed', { format: 'flac', bits: '32f' });
+  expect((await forecast(projectId, packed)).problem).toContain('FLAC holds whole numbers');
   const some = await forecast(projectId, wantedFor('Some', { clipIds: [clips[0].id], pattern: '{setup} {name}' }));
   expect(some.files.length).toBe(1);
   expect(some.files[0].paths[0]).toContain(clips[0].name.replace(/\.wav$/i, ''));

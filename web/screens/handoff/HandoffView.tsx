@@ -43,9 +43,9 @@ export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
       <Head>
         <h1 tabIndex={-1}>{headline(handoff)}</h1>
         <Soft>
-          {handoff.wanted.place.kind === 'download' ? `The archive “${handoff.name}.zip”.` : <code>{folder}</code>}{' '}
-          {handoff.edit && editWords(handoff.edit)}
+          {handoff.wanted.place.kind === 'download' ? `The archive “${handoff.name}.zip”.` : <code>{folder}</code>}
         </Soft>
+        {handoff.edit && <Soft>{editWords(handoff.edit)}</Soft>}
         {handoff.said !== null && <Notice tone={state === 'held' ? 'look' : 'fix'}>{handoff.said}</Notice>}
       </Head>
       <Columns>
@@ -163,7 +163,7 @@ function editWords({ name, events, matched, missing, ambiguous }: NonNullable<Ha
   return `${name} came along: ${matched} of ${events} stretches are matched${rest.length > 0 ? `; ${rest.join('; ')}` : ''}.`;
 }
 
-const Head = styled.header`display: flex; flex-direction: column; gap: 8px; flex: none; h1 { font-size: 24px; outline: none; } code { font-size: 12.5px; overflow-wrap: anywhere; }`;
+const Head = styled.header`display: flex; flex-direction: column; gap: 4px; flex: none; h1 { font-size: 24px; outline: none; } code { font-size: 12.5px; overflow-wrap: anywhere; }`;
 const Side = styled.section`
   align-self: start; display: flex; flex-direction: column; gap: 10px; padding: 16px; background: var(--sheet); border: 1px solid var(--line); border-radius: 12px;
   > div:empty { display: none; } p { font-size: 13px; }

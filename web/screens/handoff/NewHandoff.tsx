@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { skipToken } from '@reduxjs/toolkit/query/react';
 import styled from 'styled-components';
@@ -19,6 +19,7 @@ import { ALL, CHOSEN, type Which } from './which.ts';
 const NONE: string[] = [];
 // What is typed is asked for when the hand rests.
 const TYPED_MS = 250;
+const DECIDED_MS = 500;
 
 interface NewHandoffProps {
   project: Project;
@@ -60,7 +61,20 @@ export function NewHandoff({ project, onMain }: NewHandoffProps) {
     data: forecast,
     error,
     isFetching,
+    refetch,
   } = useForecastHandoffQuery(lineup && checked.success ? { projectId, ...checked.data } : skipToken);
+  // What is decided elsewhere, and what comes in, changes what would be handed off.
+  const stands = useLater(
+    Object.values(lineup?.entries ?? {})
+      .map(({ standing, kept }) => `${standing}${kept}`)
+      .join(),
+    DECIDED_MS,
+  );
+  const seen = useRef(stands);
+  useEffect(() => {
+    if (seen.current !== stands && forecast) inBackground(refetch());
+    seen.current = stands;
+  }, [forecast, refetch, stands]);
   const [handOff, { isLoading, error: beginError }] = useHandOffMutation();
   const complaint = checked.success
     ? error === undefined

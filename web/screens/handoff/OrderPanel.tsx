@@ -120,71 +120,73 @@ export function OrderPanel({
             </span>
           )}
         </Soft>
-        <Fold {...fold('Names')} says={order.pattern === null ? 'the same' : order.pattern}>
-          <Choice
-            small
-            label="Names"
-            value={order.pattern === null ? 'same' : 'pattern'}
-            onChange={(value) => change({ pattern: value === 'same' ? null : '{name}' })}
-            options={[
-              { value: 'same', label: 'The same' },
-              { value: 'pattern', label: 'By a pattern' },
-            ]}
+        <div>
+          <Fold {...fold('Names')} says={order.pattern === null ? 'the same' : order.pattern}>
+            <Choice
+              small
+              label="Names"
+              value={order.pattern === null ? 'same' : 'pattern'}
+              onChange={(value) => change({ pattern: value === 'same' ? null : '{name}' })}
+              options={[
+                { value: 'same', label: 'The same' },
+                { value: 'pattern', label: 'By a pattern' },
+              ]}
+            />
+            {order.pattern === null ? (
+              <Soft>The new file takes the place of the old one in the edit.</Soft>
+            ) : (
+              <>
+                <Words label="Pattern" value={order.pattern} onChange={(pattern) => change({ pattern })} />
+                <Tokens>
+                  {TOKENS.map((token) => (
+                    <Button key={token} onPress={() => change({ pattern: withToken(order.pattern!, token) })}>
+                      {`{${token}}`}
+                    </Button>
+                  ))}
+                </Tokens>
+                {example && (
+                  <Soft>
+                    {example.name} becomes <b>{example.paths[0]}</b>
+                  </Soft>
+                )}
+              </>
+            )}
+          </Fold>
+          <Fold
+            {...fold('Format')}
+            says={
+              order.format === 'same' && order.bits === 'same'
+                ? 'as the source'
+                : [
+                    order.format === 'same' ? '' : order.format.toUpperCase(),
+                    order.bits === 'same' ? '' : BITS[order.bits],
+                  ]
+                    .filter(Boolean)
+                    .join(', ')
+            }
+          >
+            <Pick
+              label="Files"
+              value={order.format}
+              onChange={(format) => change({ format })}
+              options={(Object.keys(FORMATS) as HandoffFormat[]).map((value) => ({ value, label: FORMATS[value] }))}
+            />
+            <Pick
+              label="Depth of the sound"
+              value={order.bits}
+              onChange={(bits) => change({ bits })}
+              options={(Object.keys(BITS) as HandoffBits[]).map((value) => ({ value, label: BITS[value] }))}
+            />
+            <Soft>Where words get shorter or are calculated there is dither; nowhere else.</Soft>
+          </Fold>
+          <EditPart
+            projectId={projectId}
+            edit={lineup?.edit ?? null}
+            order={order}
+            change={change}
+            fold={fold('The edit')}
           />
-          {order.pattern === null ? (
-            <Soft>The new file takes the place of the old one in the edit.</Soft>
-          ) : (
-            <>
-              <Words label="Pattern" value={order.pattern} onChange={(pattern) => change({ pattern })} />
-              <Tokens>
-                {TOKENS.map((token) => (
-                  <Button key={token} onPress={() => change({ pattern: `${order.pattern}{${token}}` })}>
-                    {`{${token}}`}
-                  </Button>
-                ))}
-              </Tokens>
-              {example && (
-                <Soft>
-                  {example.name} becomes <b>{example.paths[0]}</b>
-                </Soft>
-              )}
-            </>
-          )}
-        </Fold>
-        <Fold
-          {...fold('Format')}
-          says={
-            order.format === 'same' && order.bits === 'same'
-              ? 'as the source'
-              : [
-                  order.format === 'same' ? '' : order.format.toUpperCase(),
-                  order.bits === 'same' ? '' : BITS[order.bits],
-                ]
-                  .filter(Boolean)
-                  .join(', ')
-          }
-        >
-          <Pick
-            label="Files"
-            value={order.format}
-            onChange={(format) => change({ format })}
-            options={(Object.keys(FORMATS) as HandoffFormat[]).map((value) => ({ value, label: FORMATS[value] }))}
-          />
-          <Pick
-            label="Depth of the sound"
-            value={order.bits}
-            onChange={(bits) => change({ bits })}
-            options={(Object.keys(BITS) as HandoffBits[]).map((value) => ({ value, label: BITS[value] }))}
-          />
-          <Soft>Where words get shorter or are calculated there is dither; nowhere else.</Soft>
-        </Fold>
-        <EditPart
-          projectId={projectId}
-          edit={lineup?.edit ?? null}
-          order={order}
-          change={change}
-          fold={fold('The edit')}
-        />
+        </div>
       </Scrolled>
       <Button kind="main" wide shortcut="main" isDisabled={begin === null} onPress={() => begin?.()}>
         {isBusy ? 'Beginning ...' : count === 1 ? 'Hand off 1 clip' : `Hand off ${count} clips`}
@@ -193,9 +195,14 @@ export function OrderPanel({
   );
 }
 
+/** Apart from what stands there already. */
+function withToken(pattern: string, token: string): string {
+  return `${pattern}${/[\p{L}\p{N}}]$/u.test(pattern) ? ' ' : ''}{${token}}`;
+}
+
 const Panel = styled.section`
   display: flex; flex-direction: column; gap: 12px; min-height: 0; padding: 16px; background: var(--sheet); border: 1px solid var(--line); border-radius: 12px;
   code { display: block; font-size: 12px; overflow-wrap: anywhere; } p { font-size: 12.5px; } p b { overflow-wrap: anywhere; color: var(--ink); font-weight: 600; }
 `;
-const Scrolled = styled.div`flex: 1; min-height: 0; overflow: auto; display: flex; flex-direction: column; gap: 12px; margin: -3px; padding: 3px; > * { flex: none; } > * + .react-aria-Disclosure { margin-top: -4px; }`;
+const Scrolled = styled.div`flex: 1; min-height: 0; overflow: auto; display: flex; flex-direction: column; gap: 12px; margin: -3px; padding: 3px; > * { flex: none; }`;
 const Tokens = styled.div`display: flex; flex-wrap: wrap; gap: 5px; button { min-height: 26px; padding: 1px 8px; font-size: 12px; font-weight: 500; }`;
