@@ -104,14 +104,14 @@ async function handOffOne(
   const outlineFolder = join(scratch, `${index}.outline`);
   try {
     const stamp = await stampOf(path);
-    const { inspection, facts, pcm } = await (ownThread
+    const { inspection, facts, pcm, sums } = await (ownThread
       ? inThread('look', { path, workingCopy, outlineFolder })
       : inspectFile(path, { workingCopy, outlineFolder }));
     const { frames, channels } = inspection.format;
     const sketch = await readSketch(outlineFolder, frames, channels);
     await rm(outlineFolder, { recursive: true });
     onProgress(0.4);
-    const clip: HandoffClip = { path, inspection, facts, pcm: pcm!, sketch, stamp };
+    const clip: HandoffClip = { path, inspection, facts, pcm: pcm!, sketch, sums, stamp };
     const decided = await request.decide(inspection, (base, finds) =>
       ownThread
         ? inThread('find', { source: pcm!, base, finds, inspection })

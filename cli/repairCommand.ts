@@ -5,6 +5,7 @@ import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
 import { commonGainDb, type Programme } from '@pocket-twin/core/repair/plan/commonGainDb.ts';
 import { outputSuffixes } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
+import type { ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
@@ -64,7 +65,7 @@ interface Order {
 interface Looked {
   file: string;
   stamp: FileStamp;
-  inspected: Inspected;
+  inspected: Omit<Inspected, 'sums'> & { sums: ClipSums | null };
   decided: Decided;
 }
 
@@ -131,11 +132,13 @@ async function lookAndDecide(file: string, slot: FileSlot, order: Order): Promis
       ? inThread('find', { source: pcm!, base, finds, inspection })
       : withClipSound(pcm!, (sound) => findOn(base, finds, inspection, sound)),
   );
-  return { file, stamp, inspected, decided };
+  // With a common gain every file is known before the first is written, and all of them are calculated.
+  const sums = order.request.sameGain ? null : inspected.sums;
+  return { file, stamp, inspected: { ...inspected, sums }, decided };
 }
 
 async function write(
-  { file, stamp, inspected: { inspection, facts, pcm } }: Looked,
+  { file, stamp, inspected: { inspection, facts, pcm, sums } }: Looked,
   { repair, notes }: { repair: Repair; notes: string[] },
   slot: FileSlot,
   { request, scratch, stems, originals }: Order,
@@ -152,7 +155,7 @@ async function write(
       );
   }
   const job: WriteOrder = {
-    clip: { path: file, name: basename(file), inspection, facts, pcm: pcm!, stamp },
+    clip: { path: file, name: basename(file), inspection, facts, pcm: pcm!, sums, stamp },
     repair,
     channelNames: facts.trackNames,
     words: outputWords(request.bits ?? 'same', pcm!.words, packing),

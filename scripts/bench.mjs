@@ -15,6 +15,7 @@ const BENCHES = [
   'shoot',
   'page',
   'terminal',
+  'handoff',
   'hold',
   'hostile',
 ];

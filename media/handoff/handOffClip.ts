@@ -10,6 +10,7 @@ import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { planSentence } from '@pocket-twin/core/repair/plan/planSentence.ts';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
 import { repairWithin } from '@pocket-twin/core/repair/plan/within.ts';
+import type { ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { ConformLine, HandoffBits, HandoffFormat } from '@pocket-twin/core/schema/handoff.ts';
 import type { ClipFormat, Inspection } from '@pocket-twin/core/schema/inspection.ts';
@@ -42,6 +43,8 @@ export interface HandoffClip {
   pcm: PcmLocation;
   /** Its ribbon in little. */
   sketch: Sketch | null;
+  /** What measuring it has added up, or the file where that is kept. */
+  sums: ClipSums | string | null;
   /** What the file was when it was measured; null where it is ours. */
   stamp: FileStamp | null;
 }
@@ -173,6 +176,8 @@ function clipWithin(clip: HandoffClip, { startFrame, endFrame }: FrameSpan): Han
   const frameBytes = pcm.channels * bytesPerSample(pcm.words);
   return {
     ...clip,
+    // Those are of all of it.
+    ...{ sketch: null, sums: null },
     pcm: { ...pcm, offsetBytes: pcm.offsetBytes + startFrame * frameBytes, frames: endFrame - startFrame },
     facts: { ...facts, startSamples: (facts.startSamples ?? 0) + startFrame },
   };

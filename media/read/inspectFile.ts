@@ -6,6 +6,7 @@ import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
 import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
 import { twoParts, wholeClip, type ClipPart } from '@pocket-twin/core/measure/stream/clipParts.ts';
 import { joinSums, measurementOf, type ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
+import { movedSums } from '@pocket-twin/core/measure/stream/movedSums.ts';
 import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
 import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
 import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
@@ -13,7 +14,7 @@ import { OutlineBuilder, type JointBuckets } from '@pocket-twin/core/outline/out
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
-import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import type { ClipFormat, Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
@@ -41,6 +42,8 @@ export interface Inspected {
   facts: ClipFacts;
   /** null where the file had to be decoded and no working copy was asked for. */
   pcm: PcmLocation | null;
+  /** What its first look added up. */
+  sums: ClipSums;
 }
 
 /**
@@ -57,17 +60,15 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   const room = copyPath === null ? null : new RoomKeeper(copyPath, source.name);
   try {
     await room?.ensure(source.expectedBytes);
-    const firstLook = await measureWhole(path, source, { outline, copy, room, onProgress: options.onProgress });
+    const sums = await measureWhole(path, source, { outline, copy, room, onProgress: options.onProgress });
     await outline?.finish(source.format.frames, source.format.channels);
     await copy?.finish(true);
     options.onProgress?.({ stage: 'looking again', share: 0 });
     const pcm = locate(source, copyPath ?? path);
     const sound = await PcmFile.open(pcm);
     try {
-      const measurement = await lookTwice(firstLook, soundReader(sound), (channels) =>
-        measureChannels(sound, channels),
-      );
-      return { inspection: diagnose(measurement, source.format), facts: source.facts, pcm: scratch ? null : pcm };
+      const inspection = await secondLook(sums, sound, source.format);
+      return { inspection, facts: source.facts, pcm: scratch ? null : pcm, sums };
     } finally {
       await sound.close();
     }
@@ -83,6 +84,34 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   } finally {
     await source.close();
     if (scratch) await rm(scratch, { recursive: true, force: true });
+  }
+}
+
+/** From what the first look added up to an inspection, with a look at single stretches. */
+async function secondLook(sums: ClipSums, sound: PcmFile, format: ClipFormat): Promise<Inspection> {
+  const measurement = await lookTwice(measurementOf(sums), soundReader(sound), (channels) =>
+    measureChannels(sound, channels),
+  );
+  return diagnose(measurement, format);
+}
+
+/**
+ * A WAV whose channels are those of a clip that was measured, moved and nothing else, word by word: its numbers follow, to the digit, and only single
+ * stretches are looked at. @returns null where they do not follow
+ */
+export async function inspectMoved(
+  path: string,
+  sums: ClipSums,
+  inputs: readonly number[],
+): Promise<Inspection | null> {
+  const moved = movedSums(sums, inputs);
+  if (moved === null) return null;
+  const source = await openSource(path);
+  try {
+    const sound = await PcmFile.open(locate(source, path));
+    return await secondLook(moved, sound, source.format).finally(() => sound.close());
+  } finally {
+    await source.close();
   }
 }
 
@@ -105,13 +134,13 @@ interface MeasuredPart {
 }
 
 /** A long WAV is read by two threads at once, each half of it; all else by one. */
-async function measureWhole(path: string, source: Source, destinations: Destinations): Promise<Measurement> {
+async function measureWhole(path: string, source: Source, destinations: Destinations): Promise<ClipSums> {
   const { frames, sampleRate, channels, durationSeconds } = source.format;
   const builder = destinations.outline && new OutlineBuilder(channels, destinations.outline.push);
   if (!source.wav || durationSeconds * channels < LONG_CHANNEL_SECONDS) {
     const sums = await measurePart(source, wholeClip(), builder, destinations);
     builder?.finish();
-    return measurementOf(sums);
+    return sums;
   }
   const headStart = Math.min(MOST_HEAD_START, HEAD_START_CHANNEL_SECONDS / (durationSeconds * channels));
   const [part, other] = twoParts(frames, sampleRate, (1 + headStart) / 2, bucketFrames(JOINT_LEVEL));
@@ -128,7 +157,7 @@ async function measureWhole(path: string, source: Source, destinations: Destinat
   if (second.status === 'rejected') throw second.reason;
   if (second.value.joint) builder?.continueWith(second.value.joint);
   builder?.finish();
-  return measurementOf(joinSums(first.value, second.value.sums));
+  return joinSums(first.value, second.value.sums);
 }
 
 interface LaterPart {
@@ -191,6 +220,13 @@ async function measureChannels(sound: PcmFile, channels: number[]): Promise<Meas
     meter.push(mover.outputs[0][0].subarray(0, count * channels.length * wordBytes));
   }
   return meter.finish();
+}
+
+/** Where the words of a WAV lie. */
+export async function wavLocation(path: string): Promise<PcmLocation> {
+  const source = await openSource(path);
+  await source.close();
+  return locate(source, path);
 }
 
 function locate(source: Source, path: string): PcmLocation {

@@ -14,6 +14,7 @@ import { contentHash } from '../disk/contentHash.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
 import { forecastRepair } from '../write/forecastRepair.ts';
 import { verifiedFolder } from '../handoff/verifyFolder.ts';
+import { canKeepSums, keepSums } from '../read/keptSums.ts';
 import { gatherEvidence } from '../read/gatherEvidence.ts';
 import { inspectFile, measureLaterPart } from '../read/inspectFile.ts';
 import { readSketch } from '../read/sketch.ts';
@@ -28,10 +29,18 @@ type OnProgress = (progress: Progress) => void;
 /** What a worker thread can be asked to do. Input and result are plain data. */
 export const tasks = {
   inspect: async (
-    input: { path: string; bytes: number; outlineFolder: string; workingCopy: string; stillPath: string },
+    input: {
+      path: string;
+      bytes: number;
+      outlineFolder: string;
+      workingCopy: string;
+      stillPath: string;
+      sumsPath: string;
+    },
     onProgress: OnProgress,
   ) => {
-    const { inspection, facts, pcm } = await inspectFile(input.path, { ...input, onProgress });
+    const { inspection, facts, pcm, sums } = await inspectFile(input.path, { ...input, onProgress });
+    await keepSums(input.sumsPath, sums);
     const sketch = await readSketch(input.outlineFolder, inspection.format.frames, inspection.format.channels);
     const hasStill =
       inspection.format.hasVideo &&
@@ -43,8 +52,10 @@ export const tasks = {
     });
     return { inspection, facts, pcm: pcm!, sketch, hasStill, hash };
   },
-  look: (input: { path: string; workingCopy?: string; outlineFolder?: string }, onProgress: OnProgress) =>
-    inspectFile(input.path, { ...input, onProgress }),
+  look: async (input: { path: string; workingCopy?: string; outlineFolder?: string }, onProgress: OnProgress) => {
+    const { sums, ...inspected } = await inspectFile(input.path, { ...input, onProgress });
+    return { ...inspected, sums: canKeepSums(sums) ? sums : null };
+  },
   find: (input: { source: PcmLocation; base: Repair; finds: Finds; inspection: Inspection }) =>
     withClipSound(input.source, (sound) => findOn(input.base, input.finds, input.inspection, sound)),
   lineUp: (input: { source: PcmLocation; channels: [number, number]; span: FrameSpan }) => measureLineUp(input),

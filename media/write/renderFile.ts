@@ -17,12 +17,13 @@ import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import { readKeptChunks } from '../read/keptChunks.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
+import type { ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
-import { inspectFile, type Inspected } from '../read/inspectFile.ts';
+import { inspectFile, inspectMoved, wavLocation } from '../read/inspectFile.ts';
 import { readSketch } from '../read/sketch.ts';
 import { measureRepair } from './measureRepair.ts';
 import { PcmFile } from '../read/pcmFile.ts';
-import { renderRuns, writtenExactOutside, type RenderPlan } from './renderRuns.ts';
+import { movedInputs, renderRuns, writtenExactOutside, type RenderPlan } from './renderRuns.ts';
 import { WholeFile } from '../disk/wholeFile.ts';
 
 export interface RenderJob {
@@ -45,6 +46,9 @@ export interface RenderJob {
   /** One path for each of the repair's outputs. */
   targets: string[];
   overwrite: boolean;
+  /** What measuring the source has added up, and its ribbon in little; what only moves its channels is not measured anew then. */
+  sums?: ClipSums | null;
+  sketch?: Sketch | null;
   /** A folder for what sketches of the written files are made from; none are made without it. */
   sketchFolder?: string;
   onProgress?: (share: number) => void;
@@ -99,9 +103,7 @@ export async function renderFile(job: RenderJob): Promise<Rendered> {
 /** Reads the written files back: compares every word with the plan's, and measures what is there. */
 export async function proveRendered(job: RenderJob, rendered: Rendered): Promise<WrittenFile[]> {
   const source = await PcmFile.open(job.source);
-  const looked = await Promise.all(rendered.paths.map((path, i) => lookAtWritten(job, path, i)));
-  const inspections = looked.map(({ inspected }) => inspected);
-  const outputs = await Promise.all(inspections.map(({ pcm }) => PcmFile.open(pcm!)));
+  const outputs = await Promise.all(rendered.paths.map(async (path) => PcmFile.open(await wavLocation(path))));
   try {
     const plan: RenderPlan = { repair: job.repair, words: job.words, levelGainDb: rendered.levelGainDb };
     const differing = rendered.paths.map(() => 0);
@@ -122,16 +124,19 @@ export async function proveRendered(job: RenderJob, rendered: Rendered): Promise
     return await Promise.all(
       rendered.paths.map(async (path, i) => {
         const outside = writtenExactOutside(plan, i, job.source.words, job.source.frames);
+        // What was measured holds for words that are proven to be the same.
+        const moved = differing[i] === 0 ? movedInputs(plan, i, job.source.words) : null;
+        const { after, sketch } = await lookAtWritten(job, path, i, moved);
         return {
           name: basename(path),
           bytes: (await stat(path)).size,
-          frames: inspections[i].inspection.format.frames,
+          frames: after.format.frames,
           exact: outside?.length === 0,
           exactOutside: outside,
           heldSamples: held[i],
           proof: { comparedFrames: job.source.frames, differingFrames: differing[i] },
-          after: inspections[i].inspection satisfies Inspection,
-          sketch: looked[i].sketch,
+          after,
+          sketch,
         };
       }),
     );
@@ -140,18 +145,23 @@ export async function proveRendered(job: RenderJob, rendered: Rendered): Promise
   }
 }
 
+/** What is on a written file: from what was measured of the source where its channels were only moved, else measured. */
 async function lookAtWritten(
-  { sketchFolder }: RenderJob,
+  { sums, sketch, sketchFolder }: RenderJob,
   path: string,
   index: number,
-): Promise<{ inspected: Inspected; sketch: Sketch | null }> {
-  if (sketchFolder === undefined) return { inspected: await inspectFile(path), sketch: null };
+  moved: number[] | null,
+): Promise<{ after: Inspection; sketch: Sketch | null }> {
+  const after = moved && sums ? await inspectMoved(path, sums, moved) : null;
+  if (after && moved)
+    return { after, sketch: sketch?.length ? moved.map((input, c) => ({ ...sketch[input], channel: c + 1 })) : null };
+  if (sketchFolder === undefined) return { after: (await inspectFile(path)).inspection, sketch: null };
   const outlineFolder = join(sketchFolder, `outline-${index}`);
-  const inspected = await inspectFile(path, { outlineFolder });
-  const { frames, channels } = inspected.inspection.format;
-  const sketch = await readSketch(outlineFolder, frames, channels);
+  const { inspection } = await inspectFile(path, { outlineFolder });
+  const { frames, channels } = inspection.format;
+  const drawn = await readSketch(outlineFolder, frames, channels);
   await rm(outlineFolder, { recursive: true, force: true });
-  return { inspected, sketch };
+  return { after: inspection, sketch: drawn };
 }
 
 async function planFor(job: RenderJob, source: PcmFile): Promise<RenderPlan> {

@@ -46,6 +46,13 @@ export function writtenExactOutside(
   return outside && outside.filter(({ startFrame }) => startFrame < frames);
 }
 
+/** The source's channels (from 0) that the channels of a file are, where they are moved word by word and nothing else; else null. */
+export function movedInputs(plan: RenderPlan, file: number, source: SampleFormat): number[] | null {
+  const feeds = exactPlan(plan.repair);
+  if (feeds === null || !keepsWords(plan, source) || !onlyMoves(feeds)) return null;
+  return feeds[file].map(({ input }) => input!);
+}
+
 function keepsWords({ levelGainDb, words }: RenderPlan, source: SampleFormat): boolean {
   return levelGainDb === 0 && words.kind === source.kind && words.bits === source.bits;
 }

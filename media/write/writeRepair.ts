@@ -3,6 +3,7 @@ import { basename, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import type { Packing } from '@pocket-twin/core/pcm/packing.ts';
+import type { ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
@@ -10,6 +11,7 @@ import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { readSums } from '../read/keptSums.ts';
 import { packWav } from './packWav.ts';
 import { proveRendered, renderFile, type RenderJob } from './renderFile.ts';
 
@@ -23,6 +25,8 @@ interface MeasuredClip {
   facts: ClipFacts;
   pcm: PcmLocation;
   sketch?: Sketch | null;
+  /** What measuring it has added up, or the file where that is kept. */
+  sums?: ClipSums | string | null;
   /** What the file was then, where it is other people's and may be replaced meanwhile. */
   stamp: FileStamp | null;
 }
@@ -66,6 +70,8 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     isCut: order.isCut,
     targets: packing === null ? targets : targets.map((target) => join(packing.folder, `${basename(target)}.wav`)),
     overwrite: packing !== null || order.overwrite,
+    sums: typeof clip.sums === 'string' ? await readSums(clip.sums, clip.pcm) : clip.sums,
+    sketch: clip.sketch,
     sketchFolder: order.sketchFolder,
     onProgress: (share) => onProgress({ stage: 'writing', share }),
   };

@@ -49,6 +49,7 @@ export async function inspectClip(context: InspectContext, { clipId }: InspectJo
         outlineFolder: folders.outline(clipId),
         workingCopy: folders.workingCopy(clipId),
         stillPath: folders.still(clipId),
+        sumsPath: folders.sums(clipId),
       },
       { onProgress },
     );

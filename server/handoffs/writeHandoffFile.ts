@@ -15,6 +15,7 @@ import { ensureSourceHere } from '../clips/linkedSources.ts';
 import { action, type ActionContext } from '../platform/action.ts';
 import { announce } from '../platform/changes.ts';
 import { inBackground } from '../platform/inBackground.ts';
+import type { Folders } from '../platform/home/folders.ts';
 import type { Logger } from '../platform/log.ts';
 import { SetupRow } from '../setups/setup.ts';
 import { endIfOver } from './endHandoff.ts';
@@ -25,6 +26,7 @@ import { asDone } from './planHandoff.ts';
 import { scratchOf } from './scratchOf.ts';
 
 interface WorkContext extends ActionContext {
+  folders: Folders;
   log: Logger;
 }
 
@@ -88,7 +90,7 @@ export async function writeHandoffFile(context: WorkContext, { fileId, seen }: H
 
 /** Makes its files in the scratch folder, each under the path that it will have in the handoff's. */
 async function made(
-  { sequelize, log }: WorkContext,
+  { sequelize, folders, log }: WorkContext,
   { id, clipId, paths, stem, repair, stretches }: HandoffFileRow,
   { wanted: { format, bits } }: HandoffRow,
   { scratch, signal, seen }: { scratch: string; signal: AbortSignal; seen: FileStamp | null },
@@ -101,7 +103,7 @@ async function made(
     );
   await ensureSourceHere(clip);
   const done = asDone(repair);
-  const source = await handoffClipOf(clip, seen);
+  const source = await handoffClipOf(clip, folders, seen);
   const folder = join(scratch, 'files');
   await mkdir(folder);
   const spans = cutsOf(source, stretches, done === null && format === 'same' && bits === 'same');
@@ -126,7 +128,7 @@ async function made(
   return { ...together(pieces), pieces: pieces.map((one, i) => pieceOf(one, spans[i], source)) };
 }
 
-async function handoffClipOf(clip: ClipRow, seen: FileStamp | null): Promise<HandoffClip> {
+async function handoffClipOf(clip: ClipRow, folders: Folders, seen: FileStamp | null): Promise<HandoffClip> {
   const channels = clip.pcm!.channels;
   const setup = clip.setupId === null ? null : await SetupRow.findByPk(clip.setupId);
   const facts = clip.facts ?? noFacts(channels);
@@ -137,6 +139,7 @@ async function handoffClipOf(clip: ClipRow, seen: FileStamp | null): Promise<Han
     facts: { ...facts, trackNames: channelNamesOf(setup, facts, channels) },
     pcm: clip.pcm!,
     sketch: clip.sketch,
+    sums: folders.sums(clip.id),
     stamp:
       linked && sourceModifiedMs !== null
         ? { bytes, modifiedMs: sourceModifiedMs, identity: seen?.identity ?? null }

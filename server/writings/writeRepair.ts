@@ -48,6 +48,7 @@ export async function writeRepair(context: WriteContext, { writingId, seen }: Wr
           inspection: clip.inspection,
           facts,
           pcm: clip.pcm,
+          sums: folders.sums(clip.id),
           stamp: stampOf(clip, seen ?? null),
         },
         repair: writing.repair,

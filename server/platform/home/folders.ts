@@ -42,6 +42,11 @@ export class Folders {
     return join(this.clip(clipId), 'outline');
   }
 
+  /** What measuring has added up, for what is written later. */
+  sums(clipId: string): string {
+    return join(this.clip(clipId), 'sums');
+  }
+
   still(clipId: string): string {
     return join(this.clip(clipId), 'still.jpg');
   }
