@@ -21,7 +21,8 @@ const CLIP_SECONDS = 30;
 const MOST_TIMES_CP = 2.5;
 const MOST_TIMES_FFMPEG = 1.3;
 const MOST_MEGABYTES = 300;
-const LOOK_EVERY_MS = 50;
+// Seldom enough that looking takes nothing from what is measured.
+const LOOK_EVERY_MS = 200;
 // While other contenders run nobody looks after an open connection.
 const UNSHARED = { Connection: 'close' };
 let rounded = 0;
@@ -116,7 +117,10 @@ async function films(): Promise<void> {
         name,
         place: { kind: 'folder', root: 0 },
       });
-      await until(async () => (await get<Handoff>(`handoffs/${id}`)).state === 'done');
+      await until(
+        async () =>
+          (await get<Handoff[]>(`projects/${projectId}/handoffs`)).find((one) => one.id === id)?.state === 'done',
+      );
     },
   });
   const ratio = medians.handoff / medians.ffmpeg;

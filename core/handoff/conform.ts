@@ -11,7 +11,7 @@ export interface ConformFacts {
   timecode: string | null;
   durationSeconds: number;
   /** Of all packets of the picture; null where there is none. */
-  pictureSha256: string | null;
+  pictureHash: string | null;
   pictureFrames: number | null;
 }
 
@@ -24,7 +24,7 @@ const NAMES: Record<keyof ConformFacts, string> = {
   layout: 'channel layout',
   timecode: 'start timecode',
   durationSeconds: 'duration in seconds',
-  pictureSha256: 'picture packets (SHA-256)',
+  pictureHash: 'picture packets (XXH128)',
   pictureFrames: 'picture frames',
 };
 

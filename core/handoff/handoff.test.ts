@@ -47,7 +47,7 @@ test('names that differ only in case, or in how accents are written, are told ap
 
 const entry = (path: string) => ({
   ...{ path, bytes: 3, modifiedAt: '2026-11-27T00:00:00Z' },
-  ...{ sha256: 'ab'.repeat(32), sha1: 'cd'.repeat(20) },
+  ...{ sha256: 'ab'.repeat(32), xxh128: 'cd'.repeat(16) },
 });
 
 test('a manifest of checksums is read as it was written, whatever the names hold', () => {
@@ -60,7 +60,7 @@ test('the hash list is XML in which every file stands by its path', () => {
   const text = mhlText([entry('a & b <c>.wav')], { createdAt: '2026-11-27T00:00:00Z', host: 'here', version: '1' });
   const { hashlist } = new XMLParser({ ignoreAttributes: false, htmlEntities: true }).parse(text);
   expect(hashlist.hashes.hash.path).toMatchObject({ '#text': 'a & b <c>.wav', '@_size': '3' });
-  expect(hashlist.hashes.hash.sha1['#text']).toBe('cd'.repeat(20));
+  expect(hashlist.hashes.hash.xxh128['#text']).toBe('cd'.repeat(16));
 });
 
 test('coding history gets a line that names what was done, after those that were there', () => {
@@ -77,7 +77,7 @@ test('coding history gets a line that names what was done, after those that were
 test('old against new is told line by line, and what neither has is no line', () => {
   const facts: ConformFacts = {
     ...{ frames: 100, sampleRate: 48_000, bitDepth: 24, codec: 'pcm_s24le', channels: 2, layout: null },
-    ...{ timecode: '01:00:00:00', durationSeconds: 1, pictureSha256: null, pictureFrames: null },
+    ...{ timecode: '01:00:00:00', durationSeconds: 1, pictureHash: null, pictureFrames: null },
   };
   const lines = conformLines(facts, { ...facts, channels: 1 });
   expect(lines.map(({ what }) => what)).not.toContain('picture frames');

@@ -6,7 +6,7 @@ export interface ManifestEntry {
   bytes: number;
   modifiedAt: string;
   sha256: string;
-  sha1: string;
+  xxh128: string;
 }
 
 export const SHA256_MANIFEST = 'manifest.sha256';
@@ -44,9 +44,9 @@ export function mhlText(
   { createdAt, host, version }: { createdAt: string; host: string; version: string },
 ): string {
   const hashes = entries.map(
-    ({ path, bytes, modifiedAt, sha1 }) => `    <hash>
+    ({ path, bytes, modifiedAt, xxh128 }) => `    <hash>
       <path size="${bytes}" lastmodificationdate="${modifiedAt}">${xml(path)}</path>
-      <sha1 action="original" hashdate="${createdAt}">${sha1}</sha1>
+      <xxh128 action="original" hashdate="${createdAt}">${xxh128}</xxh128>
     </hash>
 `,
   );

@@ -13,6 +13,14 @@ const AudioStream = z.object({
 
 const Words = z.string().nullable();
 
+/** The picture beside the sound. */
+const Picture = z.object({
+  /** How many there are; null where nobody knows. */
+  frames: z.int().nonnegative().nullable(),
+  /** How much later than the file its sound begins; earlier is negative. */
+  soundStartSeconds: z.number(),
+});
+
 /** What a file says of itself beside its sound. Nothing here is measured. */
 export const ClipFacts = z.object({
   recorder: Words,
@@ -29,6 +37,8 @@ export const ClipFacts = z.object({
   startSamples: z.int().nonnegative().nullable(),
   /** null where the file does not hold it. */
   frameRate: FrameRate.nullable(),
+  /** null where there is none, or where it was not looked at. */
+  picture: Picture.nullable().default(null),
 });
 export type ClipFacts = z.infer<typeof ClipFacts>;
 
@@ -44,5 +54,6 @@ export function noFacts(channels: number): ClipFacts {
     recordedAt: null,
     startSamples: null,
     frameRate: null,
+    picture: null,
   };
 }

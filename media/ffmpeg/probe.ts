@@ -25,6 +25,8 @@ export interface Probed {
   hasPicture: boolean;
   /** Pictures a second as "25/1"; null where there is no picture. */
   pictureRate: string | null;
+  /** How many, as the container counts them or else by their rate; null where that is not known. */
+  pictureFrames: number | null;
   /** Where the file's clock begins. */
   startSeconds: number;
   /** What the container says; null where it does not. */
@@ -89,10 +91,20 @@ function probedFrom(answer: string): Probed {
     encrypted: encrypted || streams.some((stream) => ENCRYPTED_TAGS.includes(String(stream.codec_tag_string))),
     hasPicture: picture !== undefined,
     pictureRate: picture ? String(picture.r_frame_rate) : null,
+    pictureFrames: picture ? framesOf(picture, durationSeconds) : null,
     startSeconds: Number(format.start_time) || 0,
     durationSeconds: durationSeconds > 0 ? durationSeconds : null,
     tags,
   };
+}
+
+function framesOf(picture: Described, durationSeconds: number): number | null {
+  const counted = Number(picture.nb_frames);
+  if (counted > 0) return counted;
+  const [numerator, denominator] = String(picture.r_frame_rate).split('/').map(Number);
+  return durationSeconds > 0 && numerator > 0 && denominator > 0
+    ? Math.round((durationSeconds * numerator) / denominator)
+    : null;
 }
 
 /** A file that is too damaged to be told of is one without streams. */

@@ -20,14 +20,19 @@ export class Run {
   private readonly clock = new StallClock(STALL_SECONDS, () => this.child.kill('SIGKILL'));
   private stopped = false;
 
-  /** @param name how the recording is called in sentences for people */
+  /**
+   * @param name how the recording is called in sentences for people
+   * @param outlets how many more it puts out besides `pieces`: `pipe:3`, `pipe:4`, ...
+   */
   constructor(
     program: string,
     args: string[],
     private readonly name: string,
+    outlets = 0,
   ) {
     const { command, args: all } = confined(program, args);
-    this.child = spawn(command, all, { stdio: ['ignore', 'pipe', 'pipe'], env: {}, cwd: '/' });
+    const stdio: ('ignore' | 'pipe')[] = ['ignore', 'pipe', 'pipe', ...Array<'pipe'>(outlets).fill('pipe')];
+    this.child = spawn(command, all, { stdio, env: {}, cwd: '/' }) as ChildProcessByStdio<null, Readable, Readable>;
     this.child.stdout.pause();
     this.child.stderr.on('data', (bytes: Buffer) => {
       this.errors = (this.errors + bytes.toString()).slice(0, 8000);
@@ -52,6 +57,11 @@ export class Run {
       // Read to its end after the program was gone, it would go on by itself and keep the process alive.
       this.clock.rest();
     }
+  }
+
+  /** What comes out of `pipe:3` and on; to be read as it comes, or the others wait for it. @param index from 0 */
+  outlet(index: number): Readable {
+    return this.child.stdio[3 + index] as unknown as Readable;
   }
 
   /**

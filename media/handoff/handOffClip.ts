@@ -23,7 +23,6 @@ import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
 import type { CodedInput } from '../ffmpeg/coded.ts';
-import { probeFile } from '../ffmpeg/probe.ts';
 import { identifyContainer } from '../read/container.ts';
 import { FileSource } from '../read/fileSource.ts';
 import { inspectFile } from '../read/inspectFile.ts';
@@ -34,7 +33,7 @@ import { writeRepair, type WriteOrder } from '../write/writeRepair.ts';
 import { checksumsOf } from './checksums.ts';
 import { muxerFor, muxSound } from './muxSound.ts';
 import { pictureHash } from './pictureHash.ts';
-import { proveStream } from './proveStream.ts';
+import { proveFilm, type ProvenSound } from './proveFilm.ts';
 
 export interface HandoffClip {
   path: string;
@@ -102,9 +101,13 @@ async function copied(order: HandoffOrder): Promise<HandedOff> {
   const isSame = (await checksumsOf(clip.path)).sha256 === checksums.sha256;
   const { frames, hasVideo } = clip.inspection.format;
   // Of bytes that are equal everything is.
-  const facts = hasVideo
-    ? await withPictureFacts(clip, await pictureHash(await inputOf(clip.path)))
-    : soundFactsOf(clip);
+  const facts = {
+    ...soundFactsOf(clip),
+    ...(hasVideo && {
+      pictureHash: await pictureHash(await inputOf(clip.path)),
+      pictureFrames: clip.facts.picture?.frames ?? null,
+    }),
+  };
   return {
     receipt: receiptOf(clip, leaveAsItIs(clip.pcm.channels), [
       {
@@ -222,67 +225,68 @@ async function withPicture(
     );
     ensureGoesOn(signal);
     const original = await inputOf(clip.path);
-    const probed = await probeFile(original);
+    // The head of a recording that was measured before this was looked at is read once more.
+    const picture = clip.facts.picture ?? (await headOf(clip.path)).facts.picture;
     const [path] = await order.claim(pathsOf({ ...order, repair }));
     const target = join(folder, path);
-    const hash = await muxSound({
+    const pictureBefore = await muxSound({
       ...{ original, container, wavs, words, scratch: soundFolder, target, overwrite: true },
-      soundStartSeconds: (probed.audio[0]?.startSeconds ?? 0) - probed.startSeconds,
+      soundStartSeconds: picture?.soundStartSeconds ?? 0,
     });
     ensureGoesOn(signal);
-    const receipt = await proven(order, written, wavs, path, muxer.pcm, soundFolder);
-    const head = await headOf(target);
-    const now = { ...head, format: { ...head.format, ...lengthOf(receipt) } };
-    const [before, after] = [
-      await withPictureFacts(clip, hash),
-      await withPictureFacts(
-        { path: target, inspection: now, facts: now.facts },
-        await pictureHash(await inputOf(target)),
-      ),
-    ];
-    return {
-      receipt,
-      files: [{ path, checksums: await checksumsOf(target), conform: conformLines(before, after) }],
+    const input = await inputOf(target);
+    const [proof, checksums] = await Promise.all([
+      proveFilm(input, muxer.pcm ? wavs.map((wav) => wav.path) : []),
+      checksumsOf(target),
+    ]);
+    const receipt = muxer.pcm
+      ? provenAs(clip, written, path, proof.sounds)
+      : await measuredAs(order, written, path, soundFolder);
+    const now = await headOf(target);
+    const before = { ...soundFactsOf(clip), pictureHash: pictureBefore, pictureFrames: picture?.frames ?? null };
+    const after = {
+      ...soundFacts({ ...now.format, ...lengthOf(receipt) }, now.facts),
+      ...{ pictureHash: proof.pictureHash, pictureFrames: now.facts.picture?.frames ?? null },
     };
+    return { receipt, files: [{ path, checksums, conform: conformLines(before, after) }] };
   } finally {
     await rm(soundFolder, { recursive: true, force: true });
   }
 }
 
-/**
- * The receipt of sound that lies beside a picture: words are read back out of the container and compared with what was written, so what was measured
- * then holds; what a coder made of them is measured anew.
- */
-async function proven(
-  { clip, folder, inThreads, signal }: HandoffOrder,
+/** Words that were read back out of the container and compared: what was measured of them holds. */
+function provenAs(
+  { inspection: { format } }: HandoffClip,
   written: Receipt,
-  wavs: { path: string }[],
   path: string,
-  holdsWords: boolean,
+  sounds: readonly ProvenSound[],
+): Receipt {
+  const files = written.files.map((file, i) => {
+    const { frames, differingFrames } = sounds[i];
+    const proof = { ...file.proof, differingFrames: Math.max(file.proof.differingFrames, differingFrames) };
+    const after = {
+      ...file.after,
+      format: { ...file.after.format, frames, container: format.container, hasVideo: true },
+    };
+    return { ...file, name: basename(path), frames, proof, after };
+  });
+  return { ...written, files };
+}
+
+/** What a coder made of the words is measured anew, and exact no longer. */
+async function measuredAs(
+  { folder, inThreads, signal }: HandoffOrder,
+  written: Receipt,
+  path: string,
   scratch: string,
 ): Promise<Receipt> {
-  const target = join(folder, path);
-  if (!holdsWords) {
-    const look = { path: target, workingCopy: join(scratch, 'after.pcm') };
-    const { inspection: after } = await (inThreads ? inThread('look', look, { signal }) : inspectFile(target, look));
-    const { frames } = after.format;
-    const files = written.files.map((file) => ({
-      ...file,
-      ...{ name: basename(path), frames, after, exact: false, exactOutside: null },
-    }));
-    return { ...written, files };
-  }
-  const input = await inputOf(target);
-  const files: Receipt['files'] = [];
-  for (const [i, file] of written.files.entries()) {
-    const { frames, differingFrames } = await proveStream(input, i, wavs[i].path);
-    const proof = {
-      comparedFrames: file.proof.comparedFrames,
-      differingFrames: Math.max(file.proof.differingFrames, differingFrames),
-    };
-    const format = { ...file.after.format, frames, container: clip.inspection.format.container, hasVideo: true };
-    files.push({ ...file, name: basename(path), frames, proof, after: { ...file.after, format } });
-  }
+  const look = { path: join(folder, path), workingCopy: join(scratch, 'after.pcm') };
+  const { inspection: after } = await (inThreads ? inThread('look', look, { signal }) : inspectFile(look.path, look));
+  const { frames } = after.format;
+  const files = written.files.map((file) => ({
+    ...file,
+    ...{ name: basename(path), frames, after, exact: false, exactOutside: null },
+  }));
   return { ...written, files };
 }
 
@@ -324,19 +328,7 @@ function receiptOf({ path, inspection, sketch }: HandoffClip, repair: Repair, fi
   };
 }
 
-type Told = Pick<HandoffClip, 'path' | 'facts'> & { inspection: Pick<Inspection, 'format'> };
-
-async function withPictureFacts(clip: Told, pictureSha256: string | null): Promise<ConformFacts> {
-  const { pictureRate, durationSeconds } = await probeFile(await inputOf(clip.path));
-  const [numerator, denominator] = (pictureRate ?? '0/1').split('/').map(Number);
-  return {
-    ...soundFactsOf(clip),
-    pictureSha256,
-    pictureFrames: durationSeconds && denominator ? Math.round((durationSeconds * numerator) / denominator) : null,
-  };
-}
-
-function soundFactsOf({ inspection, facts }: Omit<Told, 'path'>): ConformFacts {
+function soundFactsOf({ inspection, facts }: Pick<HandoffClip, 'inspection' | 'facts'>): ConformFacts {
   return soundFacts(inspection.format, facts);
 }
 
@@ -352,7 +344,7 @@ function soundFacts(
       streams.length > 1 ? `${streams.length} streams` : channels === 1 ? 'mono' : channels === 2 ? 'stereo' : null,
     timecode: start === null ? null : frameRate ? timecodeFromSeconds(start, frameRate) : `${startSamples} samples`,
     durationSeconds: Math.round(durationSeconds * 1000) / 1000,
-    pictureSha256: null,
+    pictureHash: null,
     pictureFrames: null,
   };
 }

@@ -6,7 +6,7 @@ import { FFMPEG, fileWord, reading, type CodedInput } from '../ffmpeg/coded.ts';
 import { confinedOwner } from '../ffmpeg/confine.ts';
 import { Run } from '../ffmpeg/run.ts';
 import { moveWhole } from '../disk/wholeFile.ts';
-import { PICTURE_HASH, pictureHashFrom } from './pictureHash.ts';
+import { hashOf, PICTURE_PACKETS } from './pictureHash.ts';
 
 interface Muxer {
   name: string;
@@ -51,7 +51,7 @@ export interface MuxOrder {
  * The original with other sound: its picture copied packet by packet, its subtitles, chapters, tags and timecode kept.
  * @returns the hash of the original's picture packets, as they were copied. @throws Refusal where it can't be
  */
-export async function muxSound(order: MuxOrder): Promise<string | null> {
+export async function muxSound(order: MuxOrder): Promise<string> {
   const { original, wavs, words, soundStartSeconds, scratch, target } = order;
   const muxer = muxerFor(order.container);
   if (!muxer)
@@ -75,11 +75,11 @@ export async function muxSound(order: MuxOrder): Promise<string | null> {
       ...wavs.flatMap(({ channels }, i) => codecWords(muxer, words, channels, i)),
       ...(muxer.name === 'mov' || muxer.name === 'mp4' ? ['-movflags', '+use_metadata_tags'] : []),
       ...['-f', muxer.name, '-y', fileWord(made)],
-      ...PICTURE_HASH,
+      ...PICTURE_PACKETS,
     ],
     basename(original.path),
   );
-  const hash = await pictureHashFrom(run);
+  const picture = await hashOf(run.pieces());
   const complaint = await run.complaint();
   if (complaint !== null)
     throw new Refusal(
@@ -90,7 +90,7 @@ export async function muxSound(order: MuxOrder): Promise<string | null> {
   await chmod(made, READ_BY_ALL);
   await mkdir(dirname(target), { recursive: true });
   await moveWhole(made, target, order.overwrite);
-  return hash;
+  return picture;
 }
 
 function codecWords({ pcm }: Muxer, { kind, bits }: SampleFormat, channels: number, stream: number): string[] {

@@ -1,22 +1,23 @@
 import { basename } from 'node:path';
+import type { Readable } from 'node:stream';
+import { createXXHash128 } from 'hash-wasm';
 import { FFMPEG, reading, type CodedInput } from '../ffmpeg/coded.ts';
 import { Run } from '../ffmpeg/run.ts';
 
-/** Words for an output of FFmpeg that tells the hash of all packets of the picture, as they are stored. */
-export const PICTURE_HASH = ['-map', '0:v', '-c', 'copy', '-f', 'streamhash', '-hash', 'sha256', 'pipe:1'];
+/** Words for an output of FFmpeg that gives the packets of the picture as they are stored, one after another. */
+export const PICTURE_PACKETS = ['-map', '0:v:0', '-c', 'copy', '-f', 'data', 'pipe:1'];
 
-/** A hash over all packets of a file's picture; null where it has none. */
-export async function pictureHash(input: CodedInput): Promise<string | null> {
-  const run = new Run(FFMPEG, [...reading(input), ...PICTURE_HASH], basename(input.path));
-  const hash = await pictureHashFrom(run);
+/** An XXH128 over all packets of a file's picture. */
+export async function pictureHash(input: CodedInput): Promise<string> {
+  const run = new Run(FFMPEG, [...reading(input), ...PICTURE_PACKETS], basename(input.path));
+  const hash = await hashOf(run.pieces());
   await run.complaint();
   return hash;
 }
 
-/** What such an output told. */
-export async function pictureHashFrom(run: Run): Promise<string | null> {
-  let text = '';
-  for await (const piece of run.pieces()) text += piece.toString();
-  const hashes = [...text.matchAll(/SHA256=([0-9a-f]{64})/gi)].map(([, hash]) => hash.toLowerCase());
-  return hashes.length > 0 ? hashes.join(' ') : null;
+/** The same of packets as they come. */
+export async function hashOf(packets: AsyncIterable<Buffer> | Readable): Promise<string> {
+  const hash = (await createXXHash128()).init();
+  for await (const piece of packets as AsyncIterable<Buffer>) hash.update(piece);
+  return hash.digest('hex');
 }

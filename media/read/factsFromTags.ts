@@ -16,7 +16,8 @@ const TAKEN_TAGS = ['com.apple.quicktime.creationdate', 'creation_time', 'date']
 const LONGEST_WORDS = 500;
 
 /** What a container's tags say of a clip. */
-export function factsFromTags({ tags, pictureRate }: Probed, streams: ProbedStream[], sampleRate: number): ClipFacts {
+export function factsFromTags(probed: Probed, streams: ProbedStream[], sampleRate: number): ClipFacts {
+  const { tags, pictureRate } = probed;
   const first = (names: string[]): string | null => {
     const found = names.map((name) => tags[name]?.trim()).find(Boolean);
     return found ? found.slice(0, LONGEST_WORDS) : null;
@@ -39,6 +40,9 @@ export function factsFromTags({ tags, pictureRate }: Probed, streams: ProbedStre
     recordedAt: dateOrNull(first(TAKEN_TAGS)),
     startSamples: start === null ? null : Math.round(start * sampleRate),
     frameRate,
+    picture: probed.hasPicture
+      ? { frames: probed.pictureFrames, soundStartSeconds: (streams[0]?.startSeconds ?? 0) - probed.startSeconds }
+      : null,
   };
 }
 
