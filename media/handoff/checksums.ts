@@ -8,7 +8,7 @@ import type { ManifestEntry } from '@pocket-twin/core/handoff/manifest.ts';
 export async function checksumsOf(path: string): Promise<Omit<ManifestEntry, 'path'>> {
   const sha256 = createHash('sha256');
   const xxh128 = (await createXXHash128()).init();
-  for await (const piece of createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>) {
+  for await (const piece of createReadStream(path, { highWaterMark: 1 << 18 }) as AsyncIterable<Buffer>) {
     sha256.update(piece);
     xxh128.update(piece);
   }

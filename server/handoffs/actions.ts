@@ -49,10 +49,24 @@ export async function beginHandoff(context: HandoffContext, projectId: string, w
       { transaction },
     );
     await HandoffFileRow.bulkCreate(
-      files.map(({ id: fileId, clipId, position, name, stem, paths: planned, repair, stretches, bytes }) => ({
-        ...{ id: fileId, handoffId: id, clipId, position, name, stem, paths: planned, repair, stretches, bytes },
-        state: 'waiting' as const,
-      })),
+      files.map(
+        ({ id: fileId, clipId, partnerId, position, name, stem, paths: planned, repair, stretches, bytes }) => ({
+          ...{
+            id: fileId,
+            handoffId: id,
+            clipId,
+            partnerId,
+            position,
+            name,
+            stem,
+            paths: planned,
+            repair,
+            stretches,
+            bytes,
+          },
+          state: 'waiting' as const,
+        }),
+      ),
       { transaction },
     );
     await send('handoffFile', ...files.map((file) => ({ fileId: file.id, seen: stamps.get(file.id) ?? undefined })));

@@ -107,14 +107,15 @@ async function linkedEdit(
   const edit = editId == null ? null : await EditRow.findByPk(editId);
   if (!edit) return null;
   const { file, clips } = await matchedEdit(sequelize, edit);
-  const byClip = new Map(files.map((row) => [row.clipId, row]));
+  const byClip = new Map(files.flatMap((row) => [row.clipId, row.partnerId].map((id) => [id, row] as const)));
   const linked = clips.map((clip): LinkedClip => {
     const result = byClip.get(clip.id)?.result;
     return {
       ...clip,
       pieces: result?.pieces ?? [],
       channels: {
-        before: result?.receipt.before.format.channels ?? 0,
+        // A side of its own became one of two.
+        before: byClip.get(clip.id)?.partnerId ? 1 : (result?.receipt.before.format.channels ?? 0),
         after: result?.receipt.files[0].after.format.channels ?? 0,
       },
     };

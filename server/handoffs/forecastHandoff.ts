@@ -2,13 +2,13 @@ import { stat, statfs } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Op, type Sequelize } from 'sequelize';
 import { safeName } from '@pocket-twin/core/handoff/names.ts';
-import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import type { HandoffForecast, HandoffWanted } from '@pocket-twin/core/schema/handoff.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { sayBytes } from '@pocket-twin/core/pcm/sayBytes.ts';
 import { TargetFolder } from '@pocket-twin/media/handoff/targetFolder.ts';
 import type { Folders } from '../platform/home/folders.ts';
 import { HandoffRow } from './handoff.ts';
+import { whatIsDone } from './handoffFile.ts';
 import type { HandoffFolders } from './handoffFolders.ts';
 import { planHandoff, type HandoffPlan, type PlannedFile } from './planHandoff.ts';
 
@@ -73,9 +73,9 @@ export async function forecastHandoff(
     paths,
     forecast: {
       folder: wanted.place.kind === 'download' ? null : folder,
-      files: files.map(({ clipId, name, repair, notes }, i) => ({
+      files: files.map(({ clipId, partnerId, name, repair, notes }, i) => ({
         ...{ clipId, name, notes, paths: paths[i] },
-        what: repair === null ? 'As it is' : repairName(repair),
+        what: whatIsDone(repair, partnerId),
       })),
       ...{ undecided, leftOut, bytes, roomBytes, replaces: target.replaces },
       problem: refused[0] ?? null,

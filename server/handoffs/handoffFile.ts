@@ -22,6 +22,8 @@ export class HandoffFileRow extends Model<InferAttributes<HandoffFileRow>, Infer
   declare id: CreationOptional<string>;
   declare handoffId: string;
   declare clipId: string | null;
+  /** The right of a recording whose left is the clip: both go into one file. */
+  declare partnerId: CreationOptional<string | null>;
   declare position: number;
   /** What the clip was called. */
   declare name: string;
@@ -51,6 +53,7 @@ export function initHandoffFile(sequelize: Sequelize): void {
       id: ownId(),
       handoffId: idOfOther(),
       clipId: DataTypes.UUID,
+      partnerId: DataTypes.UUID,
       position: { type: DataTypes.INTEGER, allowNull: false },
       name: text(),
       stem: text(),
@@ -93,12 +96,18 @@ export function initHandoffFile(sequelize: Sequelize): void {
   );
 }
 
+/** What is done to a clip, in words. */
+export function whatIsDone(repair: Repair | null, partnerId: string | null): string {
+  if (partnerId !== null) return 'Left and right as one';
+  return repair === null ? 'As it is' : repairName(repair);
+}
+
 export function handoffFileOf(row: HandoffFileRow): HandoffFile {
   const { id, clipId, name, repair, state, error, paths } = row;
   return {
     ...{ id, clipId, name, state, paths },
     error: error ?? null,
-    what: repair === null ? 'As it is' : repairName(repair),
+    what: whatIsDone(repair, row.partnerId ?? null),
     conform: row.conform ?? [],
     proof: row.proof ?? null,
   };

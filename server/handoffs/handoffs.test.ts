@@ -9,7 +9,7 @@ import type {
   HandoffWanted,
   Verified,
 } from '@pocket-twin/core/schema/handoff.ts';
-import { mix } from '@pocket-twin/core/synth/mono.ts';
+import { later, mix } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 import { smallDisk } from '@pocket-twin/media/test/troubledDisk.ts';
@@ -204,6 +204,33 @@ test('an intake rule that a person set decides for clips without a repair of the
     { encoding: 'utf8' },
   );
   expect(probed.trim()).toBe('2');
+});
+
+test('a left and a right that a person put together become one file, in step, and the edit has both', async () => {
+  const right = later(VOICE, 17);
+  const { projectId, clips } = await shoot({ 'walk_L.wav': MONO, 'walk_R.wav': wavBytes([right]) });
+  const named = (name: string): string => clips.find((clip) => clip.name === name)!.id;
+  const [leftId, rightId] = [named('walk_L.wav'), named('walk_R.wav')];
+  // Asked about when setups are formed.
+  await until(async () => (await client.lineupOf(projectId)).pairs.length === 1);
+  const apart = await forecast(projectId, wantedFor('Pair'));
+  expect(apart.files.map(({ what }) => what)).toEqual(['As it is', 'As it is']);
+  await call('POST', `projects/${projectId}/pairs`, { leftId, rightId, accept: true });
+  const seen = await forecast(projectId, wantedFor('Pair'));
+  expect(seen.files).toMatchObject([
+    {
+      what: 'Left and right as one',
+      notes: [expect.stringContaining('one stereo file')],
+      paths: [expect.stringMatching(/walk\.wav$/)],
+    },
+  ]);
+  const done = await over((await begin(projectId, wantedFor('Pair'))).body.id);
+  expect(done).toMatchObject({ files: { done: 1, failed: 0 } });
+  const bytes = await readFile(join(target, 'Pair', done.list[0].paths[0]));
+  const body = bytes.subarray(bytes.indexOf('data') + 8);
+  // Word for word: the left waits for the right.
+  const sides = wavBytes([later(VOICE, 17), right]).subarray(44);
+  expect(body.subarray(0, sides.length).equals(sides)).toBe(true);
 });
 
 test.each([

@@ -17,7 +17,7 @@ import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
-import { naturalOrder, stem } from '@pocket-twin/core/setups/namePattern.ts';
+import { naturalOrder, sideMark, stem } from '@pocket-twin/core/setups/namePattern.ts';
 import type { JoinedFrom } from '@pocket-twin/core/schema/joining.ts';
 import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
 import { muxerFor } from '@pocket-twin/media/handoff/muxSound.ts';
@@ -25,6 +25,7 @@ import { editOf, type EditRow } from '../edits/edit.ts';
 import { eventsByClip, matchedEdit } from '../edits/useOfClips.ts';
 import { FROM_CLIPS, STANDING_COLUMNS, standingFactsOf, type StandingColumns } from '../lineup/standing.ts';
 import { ProjectRow } from '../projects/project.ts';
+import { ClipPairRow } from '../setups/clipPair.ts';
 import { SetupRow, setupOf } from '../setups/setup.ts';
 
 /** A clip that will be handed off. */
@@ -33,6 +34,8 @@ export interface PlannedFile {
   name: string;
   sourcePath: string;
   linked: boolean;
+  /** The right of it, where it is the left of a recording and both go into one file. */
+  partnerId: string | null;
   repair: Repair | null;
   stretches: SecondsSpan[] | null;
   /** Where its files would lie, without suffix and ending, before names that are taken are known. */
@@ -91,13 +94,18 @@ export async function planHandoff(
   const joinedInto = new Map(
     rows.flatMap(({ joinedFrom, clipName }) => (joinedFrom ?? []).map(({ clipId }) => [clipId, clipName] as const)),
   );
+  const partners = await partnersOf(projectId, rows, joinedInto);
   const plan: HandoffPlan = { files: [], undecided: [], leftOut: [], edit: wanted.withEdit ? edit : null };
   for (const row of rows) {
     const of = { clipId: row.id, name: row.clipName };
     const standing = standingOf(standingFactsOf(row));
     const whole = joinedInto.get(row.id);
     const out = whyOut(row, standing, wanted, chosen.has(row.id) ? whole : undefined);
-    if (out !== null) plan.leftOut.push({ ...of, why: out });
+    // It comes with its left.
+    if (partners.rights.has(row.id)) continue;
+    const partner = partners.ofLeft.get(row.id);
+    if (partner) plan.files.push(together(row, partner));
+    else if (out !== null) plan.leftOut.push({ ...of, why: out });
     else if (isUndecided(standing))
       plan.undecided.push({
         ...of,
@@ -173,6 +181,7 @@ function planned(
   const count = cuts ? stretches.length : 1;
   return {
     ...{ clipId: row.id, name: row.clipName, sourcePath: row.sourcePath, linked: row.linked, repair, notes },
+    partnerId: null,
     stretches: cuts ? stretches : null,
     stem: [...folders, named].join('/'),
     pathsAt: (at) =>
@@ -201,6 +210,44 @@ export function asDone(repair: Repair | null): Repair | null {
   // A layout is said by the file itself: the same words under another head.
   const isPlain = repair?.outputs.every(({ layout }) => layout === 'discrete') ?? true;
   return repair === null || (isPlain && changesNothing(repair)) ? null : repair;
+}
+
+/** The accepted pairs of a left and a right that need nothing by themselves: what a person said of them decides what they become. */
+async function partnersOf(
+  projectId: string,
+  rows: Columns[],
+  joinedInto: ReadonlyMap<string, string>,
+): Promise<{ ofLeft: Map<string, Columns>; rights: Set<string> }> {
+  const pairs = await ClipPairRow.findAll({ where: { projectId, state: 'accepted' } });
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  const isPlain = (row: Columns | undefined): row is Columns =>
+    row?.format?.channels === 1 &&
+    row.keptRepair === null &&
+    row.sourceState === 'here' &&
+    !joinedInto.has(row.id) &&
+    standingOf(standingFactsOf(row)) === 'fine';
+  const ofLeft = new Map<string, Columns>();
+  for (const { leftId, rightId } of pairs) {
+    const [left, right] = [byId.get(leftId), byId.get(rightId)];
+    if (isPlain(left) && isPlain(right) && left.format!.sampleRate === right.format!.sampleRate)
+      ofLeft.set(leftId, right);
+  }
+  return { ofLeft, rights: new Set([...ofLeft.values()].map(({ id }) => id)) };
+}
+
+/** Two sides as one file, called by what their names share. */
+function together(left: Columns, right: Columns): PlannedFile {
+  const folders = left.folder.split('/').filter(Boolean).map(safeName);
+  const own = stem(left.fileName);
+  const mark = sideMark(left.fileName);
+  return {
+    ...{ clipId: left.id, name: `${left.clipName} and ${right.clipName}`, sourcePath: left.sourcePath },
+    ...{ linked: left.linked, partnerId: right.id, repair: null, stretches: null },
+    stem: [...folders, safeName(mark ? own.slice(0, mark.rest.length) : `${own}-joined`)].join('/'),
+    pathsAt: (at) => [`${at}.wav`],
+    bytes: Number(left.bytes) + Number(right.bytes),
+    notes: ['They belong together: one stereo file, lined up by their sound.'],
+  };
 }
 
 /** What is kept on it, else what the intake rule of its setup makes of it where a person has set one. */

@@ -1,5 +1,5 @@
 import { mkdir, rm } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import type { FileStamp, HandoffFileJob } from '@pocket-twin/core/contract/jobs.ts';
 import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
 import { exactWords } from '@pocket-twin/core/repair/plan/exactWords.ts';
@@ -21,6 +21,7 @@ import { SetupRow } from '../setups/setup.ts';
 import { endIfOver } from './endHandoff.ts';
 import { HandoffRow } from './handoff.ts';
 import { HandoffFileRow, type HandoffResult } from './handoffFile.ts';
+import { joinedClip } from './joinedClip.ts';
 import { isThere, whyHeld } from './hold.ts';
 import { asDone } from './planHandoff.ts';
 import { scratchOf } from './scratchOf.ts';
@@ -91,19 +92,16 @@ export async function writeHandoffFile(context: WorkContext, { fileId, seen }: H
 /** Makes its files in the scratch folder, each under the path that it will have in the handoff's. */
 async function made(
   { sequelize, folders, log }: WorkContext,
-  { id, clipId, paths, stem, repair, stretches }: HandoffFileRow,
+  { id, clipId, partnerId = null, paths, stem, repair, stretches }: HandoffFileRow,
   { wanted: { format, bits } }: HandoffRow,
   { scratch, signal, seen }: { scratch: string; signal: AbortSignal; seen: FileStamp | null },
 ): Promise<HandoffResult> {
-  const clip = clipId === null ? null : await ClipRow.findByPk(clipId);
-  if (!clip?.pcm || !clip.inspection)
-    throw new Refusal(
-      'conflict',
-      'The clip was taken out of the project or is being measured again. Put it back and try again.',
-    );
-  await ensureSourceHere(clip);
+  const clip = await readyClip(clipId);
   const done = asDone(repair);
-  const source = await handoffClipOf(clip, folders, seen);
+  const source =
+    partnerId === null
+      ? await handoffClipOf(clip, folders, seen)
+      : await joinedClip(clip, await readyClip(partnerId), basename(paths[0]), scratch);
   const folder = join(scratch, 'files');
   await mkdir(folder);
   const spans = cutsOf(source, stretches, done === null && format === 'same' && bits === 'same');
@@ -126,6 +124,18 @@ async function made(
       ),
     );
   return { ...together(pieces), pieces: pieces.map((one, i) => pieceOf(one, spans[i], source)) };
+}
+
+/** @throws Refusal where it is not there as it was measured */
+async function readyClip(clipId: string | null): Promise<ClipRow> {
+  const clip = clipId === null ? null : await ClipRow.findByPk(clipId);
+  if (!clip?.pcm || !clip.inspection)
+    throw new Refusal(
+      'conflict',
+      'The clip was taken out of the project or is being measured again. Put it back and try again.',
+    );
+  await ensureSourceHere(clip);
+  return clip;
 }
 
 async function handoffClipOf(clip: ClipRow, folders: Folders, seen: FileStamp | null): Promise<HandoffClip> {

@@ -38,6 +38,8 @@ export async function up(queries: QueryInterface): Promise<void> {
     id,
     handoffId: references('handoffs', 'CASCADE'),
     clipId: references('clips', 'SET NULL'),
+    /** The right of a recording whose left is `clipId`, where both go into one file. */
+    partnerId: references('clips', 'SET NULL'),
     position: { type: DataTypes.INTEGER, allowNull: false },
     name: text,
     stem: text,
