@@ -2,6 +2,7 @@ import { mkdir, rm, rmdir } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { nameFrom } from '@pocket-twin/core/handoff/names.ts';
 import { damagedFile } from '@pocket-twin/core/repair/plan/readBack.ts';
+import { USUAL_CODED_KBITS } from '@pocket-twin/core/schema/handoff.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
@@ -140,6 +141,7 @@ async function handOffOne(
             ...{ clip, folder, scratch, claim, repair, span, format: request.format, inThreads: ownThread },
             stem: spans.length === 1 ? named : `${named}-${i + 1}`,
             bits: request.bits,
+            codedKbits: USUAL_CODED_KBITS,
           },
           ({ share }) => onProgress(0.4 + (0.6 * (i + share)) / spans.length),
         ),

@@ -10,6 +10,9 @@ export const ConformLine = z.object({
 });
 export type ConformLine = z.infer<typeof ConformLine>;
 
+/** What is usual for sound that must be coded, in kbit/s for each channel. */
+export const USUAL_CODED_KBITS = 160;
+
 /** What the files are: as each source is, or all of one kind. */
 export const HandoffFormat = z.enum(['same', 'wav', 'flac', 'aiff']);
 export type HandoffFormat = z.infer<typeof HandoffFormat>;
@@ -42,6 +45,8 @@ export const HandoffWanted = z.object({
   pattern: z.string().max(300).nullable().default(null),
   format: HandoffFormat.default('same'),
   bits: HandoffBits.default('same'),
+  /** For containers that take coded sound alone (MP4, WebM): kbit/s for each channel. */
+  codedKbits: z.int().min(48).max(256).default(USUAL_CODED_KBITS),
   /** The project's edit comes along, pointing to the new files. */
   withEdit: z.boolean().default(true),
   /** Only what the edit uses, with so many seconds before and after; null is all of each clip. */

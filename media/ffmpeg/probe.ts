@@ -102,9 +102,20 @@ function framesOf(picture: Described, durationSeconds: number): number | null {
   const counted = Number(picture.nb_frames);
   if (counted > 0) return counted;
   const [numerator, denominator] = String(picture.r_frame_rate).split('/').map(Number);
-  return durationSeconds > 0 && numerator > 0 && denominator > 0
-    ? Math.round((durationSeconds * numerator) / denominator)
-    : null;
+  // The file as a whole lasts as long as its longest stream, which may be the sound.
+  const seconds = Number(picture.duration) || lengthByTag(picture) || durationSeconds;
+  return seconds > 0 && numerator > 0 && denominator > 0 ? Math.round((seconds * numerator) / denominator) : null;
+}
+
+/** Matroska says when a stream ends on the file's clock. */
+function lengthByTag({ tags, start_time: start }: Described): number {
+  return Math.max(0, secondsOf(tags?.DURATION) - (Number(start) || 0));
+}
+
+/** Of "00:00:05.040000000", as Matroska has it; 0 where it is not that. */
+function secondsOf(clock: string | undefined): number {
+  const match = /^(\d+):(\d\d):(\d\d(?:\.\d+)?)$/.exec(clock ?? '');
+  return match ? Number(match[1]) * 3600 + Number(match[2]) * 60 + Number(match[3]) : 0;
 }
 
 /** A file that is too damaged to be told of is one without streams. */

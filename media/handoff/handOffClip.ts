@@ -59,6 +59,8 @@ export interface HandoffOrder {
   stem: string;
   format: HandoffFormat;
   bits: HandoffBits;
+  /** Where a container takes coded sound alone, at so many kbit/s for each channel. */
+  codedKbits: number;
   /** A folder for what is not whole yet, on the same disk. */
   scratch: string;
   /** Measuring and writing go to threads of their own; else they are done in this one. */
@@ -231,6 +233,7 @@ async function withPicture(
     const target = join(folder, path);
     const pictureBefore = await muxSound({
       ...{ original, container, wavs, words, scratch: soundFolder, target, overwrite: true },
+      codedKbits: order.codedKbits,
       soundStartSeconds: picture?.soundStartSeconds ?? 0,
     });
     ensureGoesOn(signal);

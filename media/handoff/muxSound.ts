@@ -10,21 +10,22 @@ import { hashOf, PICTURE_PACKETS } from './pictureHash.ts';
 
 interface Muxer {
   name: string;
-  /** Whether it holds sample words as they are. */
+  /** Whether it holds sample words as they are; else what codes them. */
   pcm: boolean;
+  coder?: 'aac' | 'libopus';
 }
 
 /** By what a container is called here (container.ts). */
 const MUXERS: Record<string, Muxer> = {
   mov: { name: 'mov', pcm: true },
-  mp4: { name: 'mp4', pcm: false },
+  mp4: { name: 'mp4', pcm: false, coder: 'aac' },
   mkv: { name: 'matroska', pcm: true },
   mxf: { name: 'mxf', pcm: true },
   avi: { name: 'avi', pcm: true },
-  ts: { name: 'mpegts', pcm: false },
+  ts: { name: 'mpegts', pcm: false, coder: 'aac' },
+  webm: { name: 'webm', pcm: false, coder: 'libopus' },
 };
-const AAC_BITS_A_CHANNEL = 160_000;
-const AAC_MOST_BITS = 512_000;
+const MOST_BITS = 512_000;
 const OWNER_ONLY = 0o700;
 const READ_BY_ALL = 0o644;
 
@@ -39,6 +40,8 @@ export interface MuxOrder {
   /** A WAV a sound stream, of our own. */
   wavs: { path: string; channels: number }[];
   words: SampleFormat;
+  /** Where sound must be coded, at so many kbit/s for each channel. */
+  codedKbits: number;
   /** How much later than the file the sound of the original begins, in seconds. */
   soundStartSeconds: number;
   /** A folder for what is not whole yet, on the target's disk. */
@@ -52,7 +55,7 @@ export interface MuxOrder {
  * @returns the hash of the original's picture packets, as they were copied. @throws Refusal where it can't be
  */
 export async function muxSound(order: MuxOrder): Promise<string> {
-  const { original, wavs, words, soundStartSeconds, scratch, target } = order;
+  const { original, wavs, soundStartSeconds, scratch, target } = order;
   const muxer = muxerFor(order.container);
   if (!muxer)
     throw new Refusal(
@@ -72,7 +75,7 @@ export async function muxSound(order: MuxOrder): Promise<string> {
       ...wavs.flatMap(({ path }) => [...offset, '-f', 'wav', '-i', fileWord(path)]),
       ...['-map', '0:v', ...wavs.flatMap((_, i) => ['-map', `${i + 1}:a`]), '-map', '0:s?'],
       ...['-map_metadata', '0', '-map_chapters', '0', '-c', 'copy'],
-      ...wavs.flatMap(({ channels }, i) => codecWords(muxer, words, channels, i)),
+      ...wavs.flatMap(({ channels }, i) => codecWords(muxer, order, channels, i)),
       ...(muxer.name === 'mov' || muxer.name === 'mp4' ? ['-movflags', '+use_metadata_tags'] : []),
       ...['-f', muxer.name, '-y', fileWord(made)],
       ...PICTURE_PACKETS,
@@ -93,8 +96,13 @@ export async function muxSound(order: MuxOrder): Promise<string> {
   return picture;
 }
 
-function codecWords({ pcm }: Muxer, { kind, bits }: SampleFormat, channels: number, stream: number): string[] {
-  if (!pcm)
-    return [`-c:a:${stream}`, 'aac', `-b:a:${stream}`, String(Math.min(AAC_MOST_BITS, AAC_BITS_A_CHANNEL * channels))];
+function codecWords(
+  { coder }: Muxer,
+  { words: { kind, bits }, codedKbits }: MuxOrder,
+  channels: number,
+  stream: number,
+): string[] {
+  if (coder)
+    return [`-c:a:${stream}`, coder, `-b:a:${stream}`, String(Math.min(MOST_BITS, 1000 * codedKbits * channels))];
   return [`-c:a:${stream}`, bits === 8 ? 'pcm_u8' : `pcm_${kind === 'float' ? 'f' : 's'}${bits}le`];
 }

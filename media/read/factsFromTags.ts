@@ -41,9 +41,14 @@ export function factsFromTags(probed: Probed, streams: ProbedStream[], sampleRat
     startSamples: start === null ? null : Math.round(start * sampleRate),
     frameRate,
     picture: probed.hasPicture
-      ? { frames: probed.pictureFrames, soundStartSeconds: (streams[0]?.startSeconds ?? 0) - probed.startSeconds }
+      ? { frames: probed.pictureFrames, soundStartSeconds: soundStartOf(streams[0]) - probed.startSeconds }
       : null,
   };
+}
+
+/** What a coder puts before the first sample lies before nought, and is no sound. */
+function soundStartOf({ codec, startSeconds }: ProbedStream): number {
+  return codec.startsWith('pcm_') ? startSeconds : Math.max(0, startSeconds);
 }
 
 function rateFrom(pictureRate: string | null, timecode: string | null): FrameRate | null {

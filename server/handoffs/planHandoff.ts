@@ -175,7 +175,9 @@ function planned(
   if (replacesSound && muxerFor(format.container) === null)
     notes.push(`Sound in a ${format.container} file can’t be replaced: choose WAV for it, or it will fail.`);
   if (replacesSound && muxerFor(format.container)?.pcm === false)
-    notes.push('Its container takes no plain samples: the sound becomes AAC.');
+    notes.push(
+      `Its container takes no plain samples: the sound is coded again, at ${wanted.codedKbits} kbit/s a channel.`,
+    );
   const cuts =
     stretches !== null && !format.hasVideo && !(done === null && wanted.format === 'same' && wanted.bits === 'same');
   const count = cuts ? stretches.length : 1;

@@ -93,7 +93,7 @@ export async function writeHandoffFile(context: WorkContext, { fileId, seen }: H
 async function made(
   { sequelize, folders, log }: WorkContext,
   { id, clipId, partnerId = null, paths, stem, repair, stretches }: HandoffFileRow,
-  { wanted: { format, bits } }: HandoffRow,
+  { wanted: { format, bits, codedKbits } }: HandoffRow,
   { scratch, signal, seen }: { scratch: string; signal: AbortSignal; seen: FileStamp | null },
 ): Promise<HandoffResult> {
   const clip = await readyClip(clipId);
@@ -111,7 +111,19 @@ async function made(
     pieces.push(
       await handOffClip(
         {
-          ...{ clip: source, repair: done, span, folder, stem, format, bits, scratch, inThreads: true, signal },
+          ...{
+            clip: source,
+            repair: done,
+            span,
+            folder,
+            stem,
+            format,
+            bits,
+            codedKbits,
+            scratch,
+            inThreads: true,
+            signal,
+          },
           // Their names were found when the handoff began.
           claim: (asked) => Promise.resolve(left.splice(0, asked.length)),
         },

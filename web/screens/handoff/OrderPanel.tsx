@@ -7,6 +7,7 @@ import { Button } from '../../parts/Button.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { Pick, Words } from '../../parts/Field.tsx';
 import { Fold } from '../../parts/Fold.tsx';
+import { NumberInput } from '../../parts/NumberInput.tsx';
 import { Soft } from '../../parts/Screen.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { EditPart } from './EditPart.tsx';
@@ -177,6 +178,18 @@ export function OrderPanel({
               onChange={(bits) => change({ bits })}
               options={(Object.keys(BITS) as HandoffBits[]).map((value) => ({ value, label: BITS[value] }))}
             />
+            {order.format === 'same' && (
+              <NumberInput
+                label="Coded sound (MP4, WebM), a channel"
+                unit="kbit/s"
+                value={order.codedKbits}
+                step={16}
+                min={48}
+                max={256}
+                decimals={0}
+                onChange={(codedKbits) => change({ codedKbits })}
+              />
+            )}
             <Soft>Where words get shorter or are calculated there is dither; nowhere else.</Soft>
           </Fold>
           <EditPart
