@@ -75,7 +75,8 @@ module.exports = {
       'only-actions-announce',
       {
         path: '^server/',
-        pathNot: '\\.test\\.ts$|^server/(startServer|platform/action|clips/inspectClip|writings/writeRepair)\\.ts$',
+        pathNot:
+          '\\.test\\.ts$|^server/(startServer|platform/action|clips/inspectClip|writings/writeRepair|handoffs/writeHandoffFile)\\.ts$',
       },
       { path: '^server/platform/changes\\.ts$' },
       'What has changed is said in the step that changes it; only how far a job is goes out by itself.',

@@ -21,7 +21,7 @@ export const HandoffBits = z.enum(['same', '16', '24', '32', '32f']);
 export type HandoffBits = z.infer<typeof HandoffBits>;
 
 /** Where the files go: into an allowed folder, into a folder of their own beside the originals, or to whoever fetches the archive. */
-export const HandoffPlace = z.discriminatedUnion('kind', [
+const HandoffPlace = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('folder'),
     root: z.int().nonnegative(),
@@ -31,7 +31,6 @@ export const HandoffPlace = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('beside') }),
   z.object({ kind: z.literal('download') }),
 ]);
-export type HandoffPlace = z.infer<typeof HandoffPlace>;
 
 export const HandoffWanted = z.object({
   /** Also what its folder is called. */

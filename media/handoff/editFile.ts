@@ -16,7 +16,7 @@ export interface LinkedClip extends EditClip {
   channels: { before: number; after: number };
 }
 
-export interface Linked {
+interface Linked {
   text: string;
   events: number;
   matched: number;

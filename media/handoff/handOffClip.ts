@@ -72,7 +72,7 @@ export interface HandoffOrder {
 }
 
 /** A written file: its path within the folder, old against new, and its checksums. */
-export interface HandedOffFile {
+interface HandedOffFile {
   path: string;
   conform: ConformLine[];
   checksums: Omit<ManifestEntry, 'path'>;

@@ -3,12 +3,12 @@ import type { EditEvent } from '@pocket-twin/core/edit/edit.ts';
 import type { EditClip } from '@pocket-twin/core/edit/match.ts';
 import { usedStretches } from '@pocket-twin/core/edit/usedStretches.ts';
 import type { ProjectEdit } from '@pocket-twin/core/schema/edit.ts';
-import { FrameRate, frameRateId } from '@pocket-twin/core/time/frameRates.ts';
+import { type FrameRate, frameRateId } from '@pocket-twin/core/time/frameRates.ts';
 import { editFrom, nameOf, type EditFile } from '@pocket-twin/media/handoff/editFile.ts';
 import { editOf, type EditRow } from './edit.ts';
 
 /** A clip of the project as an edit may mean it. */
-export interface ProjectClip extends EditClip {
+interface ProjectClip extends EditClip {
   id: string;
   name: string;
 }

@@ -104,7 +104,7 @@ async function linkedEdit(
   { editId, wanted, folder }: HandoffRow,
   files: HandoffFileRow[],
 ): Promise<(EditLinked & { text: string }) | null> {
-  const edit = editId == null ? null : await EditRow.findByPk(editId);
+  const edit = editId ? await EditRow.findByPk(editId) : null;
   if (!edit) return null;
   const { file, clips } = await matchedEdit(sequelize, edit);
   const byClip = new Map(files.flatMap((row) => [row.clipId, row.partnerId].map((id) => [id, row] as const)));

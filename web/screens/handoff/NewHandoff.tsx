@@ -45,7 +45,7 @@ export function NewHandoff({ project, onMain }: NewHandoffProps) {
       .filter(({ setupId }) => setupId === which)
       .map(({ id }) => id);
   }, [chosen, lineup, which]);
-  const hasEdit = lineup?.edit != null;
+  const hasEdit = (lineup?.edit ?? null) !== null;
   const wanted = useMemo(
     (): HandoffWanted => ({
       ...order,
