@@ -12,14 +12,16 @@ import {
 } from '@pocket-twin/core/contract/jobs.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { JobClaims, type LostJob } from './jobClaims.ts';
-import { LONGEST_PAUSE_MS } from '../database/standingConnection.ts';
+import { LONGEST_PAUSE_MS, StandingConnection } from '../database/standingConnection.ts';
 import { isDatabaseAway } from '../database/isDatabaseAway.ts';
 import type { Logger } from '../log.ts';
 import { WorkLoop } from './workLoop.ts';
 
 const RETRIES = 2;
 const LONGEST_JOB_SECONDS = 4 * 3600;
+// A job is told of when it comes; this finds those whose word was lost.
 const POLL_MS = 500;
+const CHANNEL = 'pocket_twin_jobs';
 const SWEEP_MS = 2000;
 // A job is claimed at once after it was taken: one without a claim for this long has nobody.
 const UNCLAIMED_SECONDS = 10;
@@ -65,7 +67,8 @@ export class JobQueue {
   private readonly claims: JobClaims;
   private readonly pool: pg.Pool;
   private readonly duties = new Map<string, Duty>();
-  private readonly loops: WorkLoop<Fetched>[] = [];
+  private readonly loops: { name: QueueName; loop: WorkLoop<Fetched> }[] = [];
+  private readonly news: StandingConnection;
   /** What this process is doing now. */
   private readonly doing = new Map<string, QueueName>();
   private sweeper: NodeJS.Timeout | undefined;
@@ -80,6 +83,19 @@ export class JobQueue {
     this.claims = new JobClaims(databaseUrl, log);
     this.pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
     this.pool.on('error', (error) => log.warn({ error: error.message }, 'A connection of the queue was lost'));
+    this.news = new StandingConnection(
+      databaseUrl,
+      'listens for jobs',
+      {
+        opened: async (client) => {
+          client.on('notification', ({ payload }) => {
+            for (const { name, loop } of this.loops) if (name === payload) loop.look();
+          });
+          await client.query(`listen ${CHANNEL}`);
+        },
+      },
+      log,
+    );
   }
 
   async start(): Promise<void> {
@@ -99,7 +115,8 @@ export class JobQueue {
   async stop(): Promise<void> {
     this.stopping = true;
     clearInterval(this.sweeper);
-    for (const loop of this.loops) loop.stop();
+    for (const { loop } of this.loops) loop.stop();
+    await this.news.stop();
     for (const until = Date.now() + STOP_MS; this.doing.size > 0 && Date.now() < until;) await pause(50);
     for (const [jobId, queue] of this.doing) await this.giveBack({ jobId, queue }, 0).catch(() => undefined);
     await this.claims.stop();
@@ -110,14 +127,23 @@ export class JobQueue {
   /** Within a transaction the job is there if what makes it necessary is. */
   async send<Name extends QueueName>(name: Name, job: JobOf<Name>, transaction?: Transaction): Promise<void> {
     await this.boss.send(name, job, transaction ? { db: within(transaction) } : {});
+    await this.tell(name, transaction);
   }
 
   async sendMany<Name extends QueueName>(name: Name, jobs: JobOf<Name>[], transaction?: Transaction): Promise<void> {
-    if (jobs.length > 0)
-      await this.boss.insert(
-        jobs.map((data) => ({ name, data })),
-        transaction ? { db: within(transaction) } : {},
-      );
+    if (jobs.length === 0) return;
+    await this.boss.insert(
+      jobs.map((data) => ({ name, data })),
+      transaction ? { db: within(transaction) } : {},
+    );
+    await this.tell(name, transaction);
+  }
+
+  /** Told with the transaction, so that whoever waits for work finds the job there. */
+  private async tell(name: QueueName, transaction?: Transaction): Promise<void> {
+    const [text, values] = ['select pg_notify($1, $2)', [CHANNEL, name]] as const;
+    if (transaction) await within(transaction).executeSql(text, [...values]);
+    else await this.pool.query(text, [...values]);
   }
 
   /** Once for all that ask within a short while. */
@@ -142,21 +168,23 @@ export class JobQueue {
   ): void {
     this.duties.set(name, { perform, giveUp });
     for (let i = 0; i < sideBySide; i++) {
-      this.loops.push(
-        new WorkLoop<Fetched>(
+      this.loops.push({
+        name,
+        loop: new WorkLoop<Fetched>(
           async () => (await this.boss.fetch<{ losses?: number }>(name, { includeMetadata: true, batchSize: 1 }))[0],
           (job) => this.perform(name, job),
           (error) => this.log.warn({ error: (error as Error).message }, 'No job can be asked for'),
           POLL_MS,
           LONGEST_PAUSE_MS,
         ),
-      );
+      });
     }
   }
 
   /** Begins with the duties. */
   async startWork(): Promise<void> {
     await this.claims.start();
+    await this.news.start();
     await this.sweep().catch((error: unknown) => this.log.warn(error, 'Lost jobs could not be looked for'));
     let sweeping = false;
     this.sweeper = setInterval(() => {
@@ -170,7 +198,7 @@ export class JobQueue {
           sweeping = false;
         });
     }, SWEEP_MS);
-    for (const loop of this.loops)
+    for (const { loop } of this.loops)
       loop.run().catch((error: unknown) => this.log.error(error, 'A loop of the worker ended'));
   }
 

@@ -5,6 +5,8 @@
 export class WorkLoop<Job> {
   private stopped = false;
   private wake: () => void = () => undefined;
+  /** Something came while nobody paused: it may have come after the last look. */
+  private hasNews = false;
 
   /**
    * @param next the next job; undefined where there is none now
@@ -41,14 +43,26 @@ export class WorkLoop<Job> {
     this.wake();
   }
 
+  /** There may be a job now. */
+  look(): void {
+    this.hasNews = true;
+    this.wake();
+  }
+
   private pause(ms: number): Promise<void> {
-    if (this.stopped) return Promise.resolve();
+    if (this.stopped || this.hasNews) {
+      this.hasNews = false;
+      return Promise.resolve();
+    }
     return new Promise((resolve) => {
-      const timer = setTimeout(resolve, ms);
-      this.wake = () => {
+      const done = (): void => {
         clearTimeout(timer);
+        this.wake = () => undefined;
+        this.hasNews = false;
         resolve();
       };
+      const timer = setTimeout(done, ms);
+      this.wake = done;
     });
   }
 }
