@@ -75,4 +75,11 @@ test('every clip of the demo is built the same each time, and is found to be wha
         `${truth[i].file}: ${verdict} ${channels.length === 2 ? pairs[0].side : null}`,
     ),
   ).toEqual(truth.map(({ file, verdict, side }) => `${file}: ${verdict} ${side}`));
+  // Two people on a microphone each, and one who is heard near and far.
+  const talkers = (file: string): number | null => found[truth.findIndex((one) => one.file === file)].pairs[0].talkers;
+  expect([talkers('keeper-and-mate.wav'), talkers('office-near-far.wav'), talkers('river-dawn.wav')]).toEqual([
+    2,
+    1,
+    null,
+  ]);
 }, 180_000);

@@ -136,6 +136,7 @@ test('two talkers in turn, each earlier and louder on their own microphone, are 
     verdict: 'two-mics',
     suggestion: { action: 'split' },
     headline: 'Two microphones, one on each side.',
+    pairs: [{ talkers: 2 }],
   });
 });
 

@@ -35,6 +35,7 @@ const stereo: PairReport = {
   polarity: 'normal',
   commonArrival: true,
   sumLossDb: 0,
+  talkers: null,
 };
 const section = (
   startSeconds: number,

@@ -5,6 +5,7 @@ import { percentile } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, type ChannelActivity } from './channelActivity.ts';
+import { talkersOf } from './twoMicrophones.ts';
 import { decideSegment, type SegmentVerdict } from './segmentVerdict.ts';
 
 export interface PairDecision {
@@ -72,6 +73,7 @@ export function decidePair(
       polarity: shared && match.polarity < 0 ? 'inverted' : 'normal',
       commonArrival: Boolean(shared),
       sumLossDb: sumLoss(pair),
+      talkers: !changes && match && parts[0].verdict === 'two-mics' ? talkersOf(match) : null,
     },
     sections: parts.map(({ verdict, side, ...blocks }, i) => ({
       ...secondsOfBlocks(blocks, clock.blockSeconds),

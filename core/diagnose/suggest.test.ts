@@ -20,6 +20,7 @@ const base: PairReport = {
   polarity: 'normal',
   commonArrival: true,
   sumLossDb: 0,
+  talkers: null,
 };
 const facts = (pair: PairReport, sections: Section[], clearest: number | null): PairFacts => ({
   pair,

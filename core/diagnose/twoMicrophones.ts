@@ -13,6 +13,15 @@ import {
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 
 /**
+ * Of two microphones, how many people they are for: where talkers alternate, the level difference swings between the stretches that lean to one side
+ * and those that lean to the other; one talker heard near and far is as much louder on one side all the way through.
+ */
+export function talkersOf({ leaning: { left, right } }: PairMatch): 1 | 2 {
+  const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
+  return left.stretches >= 2 && right.stretches >= 2 && swingDb >= LEAST_SWING_DB ? 2 : 1;
+}
+
+/**
  * How much a pair looks like two microphones that were never meant as a stereo pair: above 1 it is, below 1 it is one
  * sound field. No single number tells; each of these exceeds what a pair's geometry allows:
  *

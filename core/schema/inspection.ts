@@ -66,6 +66,8 @@ export const PairReport = z.object({
   /** Both sides hear something in common; only then do gain, delay and polarity say anything. */
   commonArrival: z.boolean(),
   sumLossDb: Level,
+  /** Two microphones only: for how many people they are; null otherwise, or where that was not looked at. */
+  talkers: z.int().min(1).max(2).nullable().default(null),
 });
 export type PairReport = z.infer<typeof PairReport>;
 

@@ -168,7 +168,7 @@ function useFoundAtFirst(clip: Clip, { find }: BenchActions): void {
   const isUntouched = useAppSelector((state) => !state.bench.drafts[clip.id] && !state.bench.steps[clip.id]);
   const finds =
     clip.repair === null && !clip.canRedo && isUntouched
-      ? foundPlans(clip).find(({ suggested }) => suggested)?.finds
+      ? foundPlans(clip).find(({ suggested, comesByItself }) => suggested && comesByItself)?.finds
       : undefined;
   const wanted = useRef(finds);
   useEffect(() => {

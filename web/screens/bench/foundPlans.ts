@@ -11,6 +11,8 @@ export interface FoundPlan {
   finds: Finds;
   /** What the diagnosis calls for, where moving whole channels is not enough. */
   suggested: boolean;
+  /** It is looked for when the clip is opened; else when a person asks for it. */
+  comesByItself: boolean;
   /** Stands in the list of plans; what does not is a step of a plan, and stands where that is adjusted. */
   isPlan: boolean;
   isInForce: (repair: Repair) => boolean;
@@ -29,6 +31,7 @@ export function foundPlans(clip: Clip): FoundPlan[] {
       name: 'Mend what changes, by sections',
       finds: { ...NOTHING_TO_FIND, sections: true },
       suggested: verdict === 'changing' && suggestion.action === 'review',
+      comesByItself: true,
       isPlan: true,
       isInForce: ({ sections }) => sections !== null,
     });
@@ -37,11 +40,13 @@ export function foundPlans(clip: Clip): FoundPlan[] {
       id: 'turns',
       name: 'Microphones in turns, one mix',
       finds: { ...NOTHING_TO_FIND, turns: 'centred' },
-      suggested: false,
+      // Two people on two microphones: each open while its own talks. It takes a look at all of the clip, and there is another way: two files.
+      suggested: clip.inspection!.pairs.some(({ talkers }) => talkers === 2),
+      comesByItself: false,
       isPlan: true,
       isInForce: ({ turns }) => turns !== null,
     });
-  const step = { suggested: false, isPlan: false, isInForce: () => false };
+  const step = { suggested: false, comesByItself: false, isPlan: false, isInForce: () => false };
   if (format.channels >= 2)
     plans.push(
       { id: 'line-up', name: 'Line up left and right', finds: { ...NOTHING_TO_FIND, lineUp: [1, 2] }, ...step },

@@ -3,6 +3,7 @@ import { swapSides } from '@pocket-twin/core/repair/plan/plans.ts';
 import { inspect } from '@pocket-twin/core/test/inspecting.ts';
 import { delayed, lowPassed } from '@pocket-twin/core/synth/filters.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
+import { foundPlans } from './foundPlans.ts';
 import { repairChoices, startingRepair } from './repairChoices.ts';
 
 const voice = lowPassed(chatter(0.08, 4, 1));
@@ -42,4 +43,19 @@ test('the bench starts with what is kept, else with what is suggested, else with
   expect(startingRepair({ ...clip, repair: swapSides(2) })).toEqual(swapSides(2));
   const stereo = await clipOf(noise(0.05, 4, 5), noise(0.05, 4, 6));
   expect(startingRepair(stereo).action).toBe('leave');
+});
+
+test('turns are suggested for two talkers, and for nobody else; they are looked for when a person asks', async () => {
+  const turn = (seed: number, which: number): Float64Array =>
+    chatter(0.08, 12, seed).map((x, i) => (Math.floor(i / 72000) % 2 === which ? x : 0));
+  const [a, b] = [turn(1, 0), turn(2, 1)];
+  const bled = (near: Float64Array, far: Float64Array, seed: number): Float64Array => {
+    const late = delayed(far, 190);
+    const hiss = noise(0.0003, 12, seed);
+    return near.map((x, i) => x + 0.15 * late[i] + hiss[i]);
+  };
+  const two = foundPlans(await clipOf(bled(a, b, 6), bled(b, a, 7)));
+  expect(two.find(({ id }) => id === 'turns')).toMatchObject({ suggested: true, comesByItself: false });
+  const stereo = foundPlans(await clipOf(noise(0.05, 4, 5), noise(0.05, 4, 6)));
+  expect(stereo.find(({ id }) => id === 'turns')?.suggested ?? false).toBe(false);
 });
