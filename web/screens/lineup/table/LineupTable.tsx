@@ -1,5 +1,5 @@
 import { useVirtualizer, defaultRangeExtractor, type Range } from '@tanstack/react-virtual';
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Lineup } from '../../../state/useLineup.ts';
 import { useAppDispatch, useAppSelector } from '../../../state/store.ts';
 import { useElementSize } from '../../../parts/useElementSize.ts';
@@ -20,6 +20,9 @@ interface LineupTableProps {
 const NONE: string[] = [];
 const FETCHED_TOGETHER = 100;
 const DRAWN_BEYOND = 4;
+const LINES_A_FRAME = 6;
+// The tallest screens show fewer.
+const MOST_LINES_IN_SIGHT = 120;
 // Of the frame's border and a scroll bar.
 const EDGES_PIXELS = 16;
 
@@ -92,6 +95,7 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
     };
   }, [dispatch, projectId]);
 
+  const isDrawn = useDrawnByAndBy(current);
   const context = useMemo(
     (): LineContext => ({ projectId, setups, columns: fitting, template, around, ...actions.pointer }),
     [actions.pointer, around, fitting, projectId, setups, template],
@@ -120,23 +124,38 @@ export function LineupTable({ projectId, lineup }: LineupTableProps) {
         >
           <TableHead columns={fitting} template={template} order={lineup.order} chosen={chosen} projectId={projectId} />
           <div role="rowgroup">
-            {virtualizer.getVirtualItems().map(({ index, start, key }) => (
-              <LineOfTable
-                key={key}
-                line={lines[index]}
-                index={index}
-                top={start}
-                isCurrent={index === current}
-                isChosen={lines[index].kind === 'clip' && chosen.has(lines[index].key)}
-                entry={entryOf(lines[index])}
-                context={context}
-              />
-            ))}
+            {virtualizer
+              .getVirtualItems()
+              .filter(isDrawn)
+              .map(({ index, start, key }) => (
+                <LineOfTable
+                  key={key}
+                  line={lines[index]}
+                  index={index}
+                  top={start}
+                  isCurrent={index === current}
+                  isChosen={lines[index].kind === 'clip' && chosen.has(lines[index].key)}
+                  entry={entryOf(lines[index])}
+                  context={context}
+                />
+              ))}
           </div>
         </div>
       </div>
     </TableFrame>
   );
+}
+
+/** A table that comes up draws a few of its lines in each frame: a screen full of them at once would hold up keys and whatever else waits. */
+function useDrawnByAndBy(current: number): (item: { index: number }, place: number) => boolean {
+  const [drawn, setDrawn] = useState(LINES_A_FRAME);
+  useEffect(() => {
+    if (drawn >= MOST_LINES_IN_SIGHT) return;
+    const frame = requestAnimationFrame(() => setDrawn((count) => count + LINES_A_FRAME));
+    return () => cancelAnimationFrame(frame);
+  }, [drawn]);
+  // The line that has the focus is there from the first.
+  return (item, place) => place < drawn || item.index === current;
 }
 
 /** The clips that come into sight with one, in the order of the list; the same function whatever the order is. */
