@@ -3,6 +3,8 @@ import { speech, turns } from './sources.ts';
 import { allPass, filtered, shelf } from '@pocket-twin/core/synth/filters.ts';
 import { ambience, drums, instrument } from '@pocket-twin/core/synth/instruments.ts';
 import { gain, mix, type Mono, RATE, spoken } from '@pocket-twin/core/synth/mono.ts';
+import { timecodeSound } from '@pocket-twin/core/synth/timecodeSound.ts';
+import { FRAME_RATES } from '@pocket-twin/core/time/frameRates.ts';
 import { hiss } from '@pocket-twin/core/synth/noise.ts';
 import type { Side } from '@pocket-twin/core/schema/verdict.ts';
 import type { Case, Maker } from './case.ts';
@@ -86,6 +88,61 @@ const oneSided: Maker = (chance, frames) => {
     verdict: 'one-sided',
     side,
     sides: coded.sides,
+  };
+};
+
+/** The other side carries what a machine makes, at any level: nothing of it is programme. */
+const interference: Maker = (chance, frames) => {
+  const live = mix(gain(speech(chance, frames), chance.between(-14, 0)), hiss(frames, preamp(chance), chance.seed()));
+  const level = 10 ** (chance.between(-40, -8) / 20);
+  const kind = chance.pick(['timecode', 'tone', 'beeps', 'buzz', 'hum', 'crackle'] as const);
+  const sine = (hz: number, i: number): number => Math.sin((2 * Math.PI * hz * i) / RATE);
+  const of = (wave: (i: number) => number): Mono => Float64Array.from({ length: frames }, (_, i) => level * wave(i));
+  const hz = chance.betweenRatios(300, 6000);
+  const [every, lasts] = [chance.between(0.5, 2.5), chance.between(0.08, 0.4)];
+  const mains = chance.pick([50, 60]);
+  const made = {
+    timecode: () => {
+      const { rate } = chance.pick(FRAME_RATES.filter(({ rate: one }) => one.numerator / one.denominator < 31));
+      return gain(timecodeSound(frames, chance.integer(0, 86_000), rate), 20 * Math.log10(level));
+    },
+    tone: () => of((i) => sine(hz, i)),
+    beeps: () => of((i) => ((i / RATE) % every < lasts ? sine(hz, i) : 0)),
+    buzz: () => of((i) => ((i / RATE) % (2 * every) < every ? Math.sign(sine(217, i)) : 0)),
+    hum: () => of((i) => [1, 2, 3, 4, 5, 7, 9].reduce((sum, h) => sum + sine(h * mains, i) / h, 0)),
+    crackle: () => {
+      const out = new Float64Array(frames);
+      const count = Math.round((frames / RATE) * chance.between(5, 60));
+      for (let c = 0; c < count; c++) out[chance.integer(0, frames - 1)] += 4 * level * chance.normal();
+      return out;
+    },
+  }[kind]();
+  const dead = mix(made, hiss(frames, chance.between(-90, -66), chance.seed()));
+  const side: Side = chance.often(0.5) ? 'left' : 'right';
+  return {
+    what: `interference: ${kind}`,
+    verdict: 'one-sided',
+    side,
+    sides: side === 'left' ? [live, dead] : [dead, live],
+  };
+};
+
+/** A voice on one side, an instrument or a place on the other: each is programme, however steady it is. */
+const voiceAndOther: Maker = (chance, frames) => {
+  const voice = mix(gain(speech(chance, frames), chance.between(-14, 0)), hiss(frames, preamp(chance), chance.seed()));
+  const kind = chance.pick(['instrument', 'drums', 'ambience', 'both'] as const);
+  const made = {
+    instrument: () => instrument(chance, frames),
+    drums: () => drums(chance, frames),
+    ambience: () => ambience(chance, frames),
+    both: () => mix(instrument(chance, frames), drums(chance, frames)),
+  }[kind]();
+  const other = mix(gain(made, chance.between(-14, 0)), hiss(frames, preamp(chance), chance.seed()));
+  return {
+    what: `voice and ${kind}`,
+    verdict: 'two-mics',
+    ownOnBoth: true,
+    sides: chance.often(0.5) ? [voice, other] : [other, voice],
   };
 };
 
@@ -371,6 +428,8 @@ const MAKERS: [Maker, number][] = [
   [mixdown, 2],
   [changing, 1],
 ];
+/** Asked for by name alone: the others' seeds keep what they drew. */
+const MORE_MAKERS: Maker[] = [interference, voiceAndOther];
 
 /** One clip of the generator, all its choices drawn from `chance`. */
 export function makeCase(chance: Chance, only?: string): Case {
@@ -379,7 +438,7 @@ export function makeCase(chance: Chance, only?: string): Case {
     MAKERS.reduce((sum, [, weight]) => sum + weight, 0),
   );
   const [maker] = MAKERS.find(([, weight]) => (draw -= weight) < 0) ?? MAKERS[0];
-  const chosen = only ? MAKERS.find(([{ name }]) => name === only)![0] : maker;
+  const chosen = only ? [...MAKERS.map(([one]) => one), ...MORE_MAKERS].find(({ name }) => name === only)! : maker;
   const frames = Math.round(chance.betweenRatios(6, 16) * RATE) * (chosen === changing ? 1.5 : 1);
   return chosen(chance, Math.round(frames));
 }

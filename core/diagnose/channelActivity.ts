@@ -25,6 +25,21 @@ export interface ChannelActivity {
   active: boolean[];
   activeSeconds: number;
   soundsLikeSpeech: boolean;
+  /** It sounds, and is nothing that anybody would miss. */
+  isMade: boolean;
+}
+
+/** A machine's signal beside a programme: nothing of it is one. */
+export function madeActivity(blocks: number): ChannelActivity {
+  return {
+    ...{ content: 'noise', moves: false, pausePower: 0, activeSeconds: 0, soundsLikeSpeech: false, isMade: true },
+    active: Array<boolean>(blocks).fill(false),
+  };
+}
+
+/** Whether a channel is what the others are compared with: a programme that lives, and no machine's. */
+export function isLiving({ made }: ChannelMeasurement, { content, moves }: ChannelActivity): boolean {
+  return made === null && content === 'programme' && moves;
 }
 
 export function channelActivity(channel: ChannelMeasurement, blockSeconds: number): ChannelActivity {
@@ -49,6 +64,7 @@ export function channelActivity(channel: ChannelMeasurement, blockSeconds: numbe
     active,
     activeSeconds: active.filter(Boolean).length * blockSeconds,
     soundsLikeSpeech: content === 'programme' && moves && pauseShare(powers) >= LEAST_PAUSE_SHARE,
+    isMade: false,
   };
 }
 

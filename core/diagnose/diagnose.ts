@@ -3,7 +3,7 @@ import { noiseFloorPower } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type ChannelReport, type ClipFormat, type Inspection } from '../schema/inspection.ts';
 import type { ClipVerdict } from '../schema/verdict.ts';
 import { dbFromAmplitude, dbFromPower } from '../signal/decibels.ts';
-import { channelActivity, mean, type ChannelActivity } from './channelActivity.ts';
+import { channelActivity, isLiving, madeActivity, mean, type ChannelActivity } from './channelActivity.ts';
 import { findingsOf } from './findings.ts';
 import { decidePair } from './pairVerdict.ts';
 import type { PairFacts } from './catalogue/entry.ts';
@@ -15,7 +15,7 @@ import { suggestForMono, suggestForMultichannel, suggestForPair } from './sugges
 export function diagnose(measurement: Measurement, format: ClipFormat): Inspection {
   const { blockSeconds, sampleRate } = measurement;
   const { durationSeconds } = format;
-  const activity = measurement.channels.map((channel) => channelActivity(channel, blockSeconds));
+  const activity = besideEachOther(measurement);
   const reports = measurement.channels.map((channel, i) => reportChannel(channel, activity[i]));
   const pairs = measurement.pairs.map((pair) => {
     const [a, b] = pair.channels.map((channel) => channel - 1);
@@ -66,6 +66,15 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
   };
 }
 
+/** What each channel does; what a machine makes is no programme where another channel carries one. */
+function besideEachOther({ channels, blockSeconds }: Measurement): ChannelActivity[] {
+  const each = channels.map((channel) => channelActivity(channel, blockSeconds));
+  const lives = channels.some((channel, i) => isLiving(channel, each[i]));
+  return channels.map((channel, i) =>
+    lives && channel.made && each[i].content === 'programme' ? madeActivity(channel.blockPower.length) : each[i],
+  );
+}
+
 function reportChannel(channel: ChannelMeasurement, activity: ChannelActivity): ChannelReport {
   const floor = noiseFloorPower(channel.blockPower);
   return {
@@ -84,6 +93,7 @@ function reportChannel(channel: ChannelMeasurement, activity: ChannelActivity): 
     longestSilenceSeconds: channel.longestSilenceSeconds,
     clippedSamples: channel.clippedSamples,
     dcOffset: channel.mean,
+    made: activity.isMade ? channel.made : null,
   };
 }
 

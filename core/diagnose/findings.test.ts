@@ -18,6 +18,7 @@ const channel = (number: number, rest: Partial<ChannelReport> = {}): ChannelRepo
   longestSilenceSeconds: 0,
   clippedSamples: 0,
   dcOffset: 0,
+  made: null,
   ...rest,
 });
 const stereo: PairReport = {

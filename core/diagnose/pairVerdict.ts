@@ -4,7 +4,7 @@ import type { ChannelMeasurement, MatchedSegment, PairMeasurement } from '../mea
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
-import { channelActivity, type ChannelActivity } from './channelActivity.ts';
+import { channelActivity, madeActivity, type ChannelActivity } from './channelActivity.ts';
 import { talkersOf } from './twoMicrophones.ts';
 import { decideSegment, type SegmentVerdict } from './segmentVerdict.ts';
 
@@ -35,7 +35,11 @@ export function decidePair(
     const inside = whole ? channels : (channels.map((channel) => within(channel, segment)) as typeof channels);
     const does = whole
       ? activity
-      : (inside.map((channel) => channelActivity(channel, clock.blockSeconds)) as typeof activity);
+      : (inside.map((channel, side) =>
+          activity[side].isMade
+            ? madeActivity(channel.blockPower.length)
+            : channelActivity(channel, clock.blockSeconds),
+        ) as typeof activity);
     return {
       segment,
       ...decideSegment({

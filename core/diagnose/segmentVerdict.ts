@@ -139,7 +139,7 @@ function disguiseOf(match: PairMatch): Disguise[] {
 
 /** Steady sound on one side and nearly as much on the other is one place heard twice, wherever the line to noise falls between them. */
 function bothSteady({ channels, activity }: SegmentInput): boolean {
-  if (activity.some(({ moves }) => moves)) return false;
+  if (activity.some(({ moves, isMade }) => moves || isMade)) return false;
   const [left, right] = channels.map(({ blockSpeechPower }) => mean(blockSpeechPower));
   return Math.abs(dbFromPower((left + 1e-14) / (right + 1e-14))) < STEADY_APART_DB;
 }

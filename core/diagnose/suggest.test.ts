@@ -116,6 +116,7 @@ test('of many channels one is taken only where it alone carries sound of its own
       longestSilenceSeconds: 0,
       clippedSamples: 0,
       dcOffset: 0,
+      made: null,
     }));
   expect(suggestForMultichannel(reports('silent', 'programme', 'noise'), [])).toMatchObject({
     action: 'select',

@@ -39,6 +39,17 @@ export interface ChannelMeasurement {
   blockSpeechPower: Float64Array;
   /** From the second look; null where there was none (a channel of silence). */
   tone: ChannelTone | null;
+  /** What a machine makes and nobody says; null where it is none of that, or where nobody looked: a channel alone is what it is. */
+  made: MadeSignal | null;
+}
+
+/** Sound that is no programme beside one: timecode, a line-up tone or beeps, hum, buzz or crackle. */
+export interface MadeSignal {
+  kind: 'timecode' | 'tone' | 'hum' | 'interference';
+  /** Of a tone. */
+  hz: number | null;
+  /** Of timecode: what the clip starts at. */
+  timecode: string | null;
 }
 
 /** What a channel's spectrum shows. */

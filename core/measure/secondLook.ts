@@ -1,4 +1,5 @@
 import { channelTone } from './spectra/channelTone.ts';
+import { madeSignal } from './spectra/madeSignal.ts';
 import { pairBySound, type ChannelsMeter } from './pair/channelPairs.ts';
 import { findDuplicates } from './pair/duplicates.ts';
 import { SILENT_PEAK } from './boundaries.ts';
@@ -22,9 +23,13 @@ export async function lookTwice(
     pairs.push({ ...pair, segments: await matchedSegments(measurement, pair, read) });
   const channels = [];
   for (const channel of measurement.channels) {
-    channels.push(
-      channel.peak < SILENT_PEAK ? channel : { ...channel, tone: await channelTone(measurement, channel, read) },
-    );
+    if (channel.peak < SILENT_PEAK) channels.push(channel);
+    else
+      channels.push({
+        ...channel,
+        tone: await channelTone(measurement, channel, read),
+        made: measurement.channels.length > 1 ? await madeSignal(measurement, channel, read) : null,
+      });
   }
   return { ...measurement, channels, pairs };
 }

@@ -24,6 +24,12 @@ export type ClipFormat = z.infer<typeof ClipFormat>;
 export const ChannelContent = z.enum(['programme', 'noise', 'silent']);
 export type ChannelContent = z.infer<typeof ChannelContent>;
 
+export const MadeSignal = z.object({
+  kind: z.enum(['timecode', 'tone', 'hum', 'interference']),
+  hz: z.number().nullable(),
+  timecode: z.string().nullable(),
+});
+
 export const ChannelReport = z.object({
   channel: ChannelNumber,
   content: ChannelContent,
@@ -41,6 +47,8 @@ export const ChannelReport = z.object({
   longestSilenceSeconds: z.number().nonnegative(),
   clippedSamples: z.int().nonnegative(),
   dcOffset: z.number(),
+  /** What a machine makes and nobody says, beside a programme; null where it is none of that. */
+  made: MadeSignal.nullable().default(null),
 });
 export type ChannelReport = z.infer<typeof ChannelReport>;
 

@@ -38,6 +38,10 @@ export const FindingCode = z.enum([
   'dropout',
   'duplicate-channels',
   'silent-channel',
+  'timecode',
+  'tone',
+  'hum',
+  'interference',
 ]);
 export type FindingCode = z.infer<typeof FindingCode>;
 

@@ -9,6 +9,22 @@ const MOMENT_DB = 3;
 // Hum that is at most this far below all of the noise is what one hears of it.
 const HUM_WITHIN_DB = 6;
 
+type Made = NonNullable<ChannelReport['made']>;
+
+/** "timecode that starts at 10:04:12:00" */
+export function sayMade({ kind, hz, timecode }: Made): string {
+  switch (kind) {
+    case 'timecode':
+      return timecode === null ? 'timecode' : `timecode: the clip starts at ${timecode}`;
+    case 'tone':
+      return hz === null ? 'a tone' : `a tone of ${hz} Hz`;
+    case 'hum':
+      return 'mains hum';
+    case 'interference':
+      return 'interference';
+  }
+}
+
 /** The level of noise that goes on all the time: a knock has no part in it. null where there is none, but a moment of something. */
 function noiseDbfs({ noiseFloorDbfs, rmsDbfs }: ChannelReport): number | null {
   // The floor is that of what sounds at all: a sound that lasts lies above its own floor.
@@ -18,6 +34,7 @@ function noiseDbfs({ noiseFloorDbfs, rmsDbfs }: ChannelReport): number | null {
 export function describeDeadSide(dead: ChannelReport, total: number, doubt: boolean): string {
   const subject = capital(channelName(dead.channel, total));
   if (dead.content === 'silent') return `${subject} is silent.`;
+  if (dead.made) return `${subject} is ${sayMade(dead.made)}.`;
   if (dead.content === 'noise') {
     const levelDbfs = noiseDbfs(dead);
     if (levelDbfs === null) return `${subject} is silent but for a moment.`;

@@ -11,6 +11,7 @@ import {
   UNBALANCED_LOOK_LU,
 } from '../boundaries.ts';
 import { capital, channelName } from '../channelName.ts';
+import { sayMade } from './deadSide.ts';
 import type { Noticed, PairFacts } from './entry.ts';
 
 /** What is noticed of a part of a pair, instead of its verdict. */
@@ -32,6 +33,15 @@ interface ClipFinding {
   notice: (reports: ChannelReport[], duplicates: number[][]) => Noticed[];
 }
 export type FindingEntry = SectionFinding | PairFinding | ChannelFinding | ClipFinding;
+
+/** What a machine makes on a channel beside a programme. */
+function made(kind: NonNullable<ChannelReport['made']>['kind']): ChannelFinding {
+  return {
+    of: 'channel',
+    notice: (report, name) =>
+      report.made?.kind === kind ? { severity: 'note', message: `${name} is ${sayMade(report.made)}.` } : null,
+  };
+}
 
 /** The findings that are no verdicts, in the order in which they are told. A finding is one entry here. */
 export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> = {
@@ -109,6 +119,11 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
         ? null
         : { severity: 'note', message: `${name} carries nothing${content === 'noise' ? ' but noise' : ''}.` },
   },
+
+  timecode: made('timecode'),
+  tone: made('tone'),
+  hum: made('hum'),
+  interference: made('interference'),
 
   clipped: {
     of: 'channel',

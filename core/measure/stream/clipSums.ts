@@ -111,6 +111,7 @@ function channelOf(sums: ChannelSums, index: number, { sampleRate, frames }: Cli
     blockPower: power,
     blockSpeechPower: speech,
     tone: null,
+    made: null,
   };
 }
 

@@ -1,0 +1,64 @@
+import { inspect } from '../test/inspecting.ts';
+import { mix, scale } from '../synth/mono.ts';
+import { chatter, noise } from '../synth/noise.ts';
+import { timecodeSound } from '../synth/timecodeSound.ts';
+import { sine } from '../synth/tones.ts';
+
+// A side that carries what a machine makes has nothing to lose; what anybody plays or says has, however steady it is.
+
+const SECONDS = 8;
+const RATE = 48_000;
+const FRAMES = SECONDS * RATE;
+const PAL = { numerator: 25, denominator: 1, dropFrame: false };
+const voice = mix(chatter(0.1, SECONDS, 1), noise(0.0003, SECONDS, 2));
+const hissed = (sound: Float64Array): Float64Array => mix(sound, noise(0.0003, SECONDS, 5));
+const where = (sound: Float64Array, when: (seconds: number) => boolean): Float64Array =>
+  sound.map((x, i) => (when(i / RATE) ? x : 0));
+const square = (hz: number): Float64Array => sine(hz, 0.08, SECONDS).map((x) => 0.08 * Math.sign(x));
+
+const MADE: [string, Float64Array, string, RegExp][] = [
+  ['timecode', scale(timecodeSound(FRAMES, 36_252, PAL), 0.1), 'timecode', /timecode: the clip starts at 10:04:12:00/],
+  ['a line-up tone', sine(1000, 0.1, SECONDS), 'tone', /a tone of (999|1000|1001) Hz/],
+  ['beeps', where(sine(1000, 0.2, SECONDS), (t) => t % 1 < 0.1), 'tone', /a tone of/],
+  [
+    'mains hum with its harmonics',
+    mix(sine(50, 0.05, SECONDS), sine(150, 0.02, SECONDS), sine(250, 0.01, SECONDS)),
+    'hum',
+    /mains hum/,
+  ],
+  ['telephone buzz in bursts', where(square(217), (t) => t % 2 < 0.7), 'interference', /interference/],
+  ['crackle', where(noise(0.3, SECONDS, 9), (t) => Math.round(t * RATE) % 1733 === 0), 'interference', /interference/],
+];
+
+test.each(MADE)('%s beside a voice is one-sided, told, and filled from the voice', async (_, sound, code, words) => {
+  for (const [sides, side, dead] of [
+    [[voice, hissed(sound)], 'left', 2],
+    [[hissed(sound), voice], 'right', 1],
+  ] as const) {
+    const found = await inspect([...sides]);
+    expect(found).toMatchObject({ verdict: 'one-sided', suggestion: { action: 'fill' } });
+    expect(found.pairs[0].side).toBe(side);
+    expect(found.detail).toMatch(words);
+    expect(found.findings.filter((one) => one.code === code).map(({ channels }) => channels)).toEqual([[dead]]);
+  }
+});
+
+test('a held chord, a voice and a place on the other side are programme: nothing is thrown away', async () => {
+  const swell = Float64Array.from({ length: FRAMES }, (_, i) => 0.6 + 0.4 * Math.sin((2 * Math.PI * 0.2 * i) / RATE));
+  const chord = mix(sine(220, 0.05, SECONDS), sine(277, 0.04, SECONDS), sine(330, 0.04, SECONDS)).map(
+    (x, i) => x * swell[i],
+  );
+  const others = [chord, mix(chatter(0.1, SECONDS, 44)), noise(0.05, SECONDS, 12)];
+  for (const other of others) {
+    const found = await inspect([voice, hissed(other)]);
+    expect(['fill', 'select', 'sum']).not.toContain(found.suggestion.action);
+    expect(found.channels[1].made).toBeNull();
+  }
+});
+
+test('a tone alone, or on both sides, is what was recorded', async () => {
+  const tone = hissed(sine(1000, 0.1, SECONDS));
+  expect((await inspect([tone])).channels[0].content).toBe('programme');
+  const both = await inspect([tone, tone]);
+  expect(both).toMatchObject({ verdict: 'dual-mono', channels: [{ content: 'programme' }, { content: 'programme' }] });
+});

@@ -1,0 +1,161 @@
+import { PairTransform } from '../../kernels/fourier.ts';
+import { hannWindow } from '../../signal/spectrum.ts';
+import { dbFromPower } from '../../signal/decibels.ts';
+import { secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
+import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement.ts';
+import type { SoundReader } from '../soundReader.ts';
+import { readTimecodeSound, type TimecodeFrame } from './timecodeSound.ts';
+
+// The loudest moment of each of so many parts of a clip is looked at.
+const PARTS = 8;
+const STRETCH_SECONDS = 0.25;
+// Short enough for a beep, long enough to see two lines of the mains apart.
+const WINDOW_SECONDS = 0.045;
+const STEP_SHARE = 0.25;
+// Parts so far below the loudest are pauses between beeps.
+const SOUNDING_WITHIN_DB = 20;
+const LEAST_SOUNDING = 2;
+/** What machines make is as loud each time; voices and instruments differ by far more from moment to moment. */
+const EVENLY_LOUD_DB = 3;
+/** And it has the same spectrum: two stretches of noise agree to pi / 4, two moments of a voice to less. */
+const SAME_SPECTRUM = 0.93;
+const ONE_LINE_SHARE = 0.85;
+const LINE_BINS = 2;
+const SPECTRUM_HZ = { low: 40, high: 12_000 };
+const MAINS_HZ = [50, 60];
+const DAY_SECONDS = 86_400;
+/** It goes on: a knock dies away within a moment. */
+const STEADY_WITHIN_DB = 1.5;
+// A five-hundredth of the samples that holds most of the energy: crackle, clicks.
+const IMPULSE_SHARE = 0.005;
+const IMPULSIVE = 0.7;
+
+/**
+ * What a machine makes and nobody says: timecode, a line-up tone or beeps, hum, buzz, crackle. It is told by what it does over time: as loud and of
+ * the same spectrum each time it sounds, or all in single samples; timecode is read. null where none of it is.
+ */
+export async function madeSignal(
+  { sampleRate, blockSeconds, frames }: Measurement,
+  { channel, blockPower }: ChannelMeasurement,
+  read: SoundReader,
+): Promise<MadeSignal | null> {
+  const stretchFrames = Math.min(frames, Math.round(STRETCH_SECONDS * sampleRate));
+  const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
+  if (stretchFrames < size) return null;
+  const moments: Moment[] = [];
+  let impulsive = 0;
+  for (const block of loudestOfParts(blockPower)) {
+    const middle = Math.round((block + 0.5) * blockSeconds * sampleRate);
+    const start = Math.max(0, Math.min(frames - stretchFrames, middle - (stretchFrames >> 1)));
+    const [sound] = await read(start, stretchFrames, [channel]);
+    const timecode = readTimecodeSound(sound, sampleRate);
+    if (timecode) {
+      return { kind: 'timecode', hz: null, timecode: clipStart(timecode, start, sampleRate) };
+    }
+    if (isImpulsive(sound)) impulsive++;
+    moments.push(loudestMoment(sound, size));
+  }
+  if (moments.length === 0) return null;
+  if (impulsive > moments.length / 2) return { kind: 'interference', hz: null, timecode: null };
+  return fromMoments(moments, size, sampleRate);
+}
+
+/** What a clip starts at, by a frame of timecode that was read in it. */
+function clipStart({ label, rate, startSample }: TimecodeFrame, start: number, sampleRate: number): string | null {
+  const at = secondsFromTimecode(label, rate);
+  if (at === null) return null;
+  const began = at - (start + startSample) / sampleRate;
+  // The middle of the frame: what was read is known to a few samples.
+  const middle = began + rate.denominator / rate.numerator / 2;
+  return timecodeFromSeconds(middle < 0 ? middle + DAY_SECONDS : middle, rate);
+}
+
+interface Moment {
+  power: number;
+  sound: Float64Array;
+}
+
+function fromMoments(moments: Moment[], size: number, sampleRate: number): MadeSignal | null {
+  const loudest = Math.max(...moments.map(({ power }) => power));
+  const sounding = moments.filter(({ power }) => dbFromPower(power / loudest) > -SOUNDING_WITHIN_DB);
+  if (loudest === 0 || sounding.length < LEAST_SOUNDING) return null;
+  const quietest = Math.min(...sounding.map(({ power }) => power));
+  if (dbFromPower(loudest / quietest) > EVENLY_LOUD_DB || !sounding.every(isSteady)) return null;
+  const transform = new PairTransform(size, hannWindow(size));
+  const binHz = sampleRate / size;
+  const spectra = sounding.map(({ sound }) => {
+    transform.add(sound, sound);
+    const powers = transform.take().left;
+    const [first, last] = [Math.ceil(SPECTRUM_HZ.low / binHz), Math.floor(SPECTRUM_HZ.high / binHz)];
+    const total = powers.subarray(first, last + 1).reduce((sum, power) => sum + power, 0);
+    return powers.map((power, k) => (k < first || k > last || total === 0 ? 0 : power / total));
+  });
+  if (sameness(spectra) < SAME_SPECTRUM) return null;
+  const mean = spectra[0].map((_, k) => spectra.reduce((sum, spectrum) => sum + spectrum[k], 0) / spectra.length);
+  const top = mean.reduce((best, power, k) => (power > mean[best] ? k : best), 0);
+  let [line, centre] = [0, 0];
+  for (let k = top - LINE_BINS; k <= top + LINE_BINS; k++) {
+    line += mean[k] ?? 0;
+    centre += k * (mean[k] ?? 0);
+  }
+  // Between its bins a line lies where they balance.
+  const hz = Math.round((centre / line) * binHz);
+  if (line > ONE_LINE_SHARE) return { kind: isMains(hz, binHz) ? 'hum' : 'tone', hz, timecode: null };
+  return { kind: isMains(hz, binHz) ? 'hum' : 'interference', hz: null, timecode: null };
+}
+
+/** As loud in the second half of a moment as in the first. */
+function isSteady({ sound }: Moment): boolean {
+  const half = sound.length >> 1;
+  const power = (part: Float64Array): number => part.reduce((sum, x) => sum + x * x, 1e-20);
+  return Math.abs(dbFromPower(power(sound.subarray(0, half)) / power(sound.subarray(half)))) < STEADY_WITHIN_DB;
+}
+
+/** Whether a line may be one of the mains' lowest, as well as this window tells. */
+function isMains(hz: number, binHz: number): boolean {
+  return MAINS_HZ.some((mains) => [1, 2, 3].some((harmonic) => Math.abs(hz - harmonic * mains) <= binHz));
+}
+
+/** How much each two spectra agree (Bhattacharyya 1943), 1 where all are the same; the least of them, as one that differs is enough. */
+function sameness(spectra: Float64Array[]): number {
+  let least = 1;
+  for (let a = 0; a < spectra.length; a++)
+    for (let b = a + 1; b < spectra.length; b++) {
+      let agreement = 0;
+      for (let k = 0; k < spectra[a].length; k++) agreement += Math.sqrt(spectra[a][k] * spectra[b][k]);
+      least = Math.min(least, agreement);
+    }
+  return least;
+}
+
+function loudestMoment(sound: Float64Array, size: number): Moment {
+  const step = Math.round(STEP_SHARE * size);
+  let best: Moment = { power: -1, sound };
+  for (let start = 0; start + size <= sound.length; start += step) {
+    const part = sound.subarray(start, start + size);
+    let power = 0;
+    for (const x of part) power += (x * x) / size;
+    if (power > best.power) best = { power, sound: part };
+  }
+  return best;
+}
+
+function isImpulsive(sound: Float64Array): boolean {
+  const squares = sound.map((x) => x * x).sort();
+  const total = squares.reduce((sum, square) => sum + square, 0);
+  const few = squares.subarray(Math.floor((1 - IMPULSE_SHARE) * squares.length));
+  return total > 0 && few.reduce((sum, square) => sum + square, 0) > IMPULSIVE * total;
+}
+
+function loudestOfParts(powers: Float64Array): number[] {
+  const parts = Math.min(PARTS, powers.length);
+  return Array.from({ length: parts }, (_, part) => {
+    const [first, last] = [
+      Math.floor((part * powers.length) / parts),
+      Math.floor(((part + 1) * powers.length) / parts),
+    ];
+    let best = first;
+    for (let i = first; i < last; i++) if (powers[i] > powers[best]) best = i;
+    return best;
+  });
+}

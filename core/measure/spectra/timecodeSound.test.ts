@@ -1,0 +1,45 @@
+import fc from 'fast-check';
+import { noise } from '../../synth/noise.ts';
+import { timecodeSound } from '../../synth/timecodeSound.ts';
+import { FRAME_RATES } from '../../time/frameRates.ts';
+import { timecodeFromSeconds } from '../../time/timecode.ts';
+import { readTimecodeSound } from './timecodeSound.ts';
+
+const RATES = FRAME_RATES.filter(({ rate }) => rate.numerator / rate.denominator < 31);
+
+test('timecode is read right at every rate, level, polarity and sample rate, wherever the stretch begins', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...RATES),
+      fc.integer({ min: 0, max: 86_390 }),
+      fc.constantFrom(44_100, 48_000, 96_000),
+      fc.double({ min: -50, max: 0, noNaN: true }),
+      fc.boolean(),
+      fc.integer({ min: 0, max: 4000 }),
+      ({ rate }, startSeconds, sampleRate, levelDb, upsideDown, skipped) => {
+        const gain = (upsideDown ? -1 : 1) * 10 ** (levelDb / 20);
+        const hissed = noise(0.02, 1, 7);
+        const sound = timecodeSound(Math.round(0.3 * sampleRate), startSeconds, rate, sampleRate)
+          .map((x, i) => gain * (x + hissed[i]))
+          .subarray(skipped);
+        const found = readTimecodeSound(sound, sampleRate)!;
+        expect(found).not.toBeNull();
+        expect(found.rate).toEqual(rate);
+        // What was put there at that sample: frames are counted, whatever a second has of them.
+        const perSecond = rate.numerator / rate.denominator;
+        const first = Math.floor((startSeconds + 1e-4) * perSecond);
+        const count = first + Math.round(((skipped + found.startSample) / sampleRate) * perSecond);
+        expect(found.label).toBe(timecodeFromSeconds((count + 0.5) / perSecond, rate));
+      },
+    ),
+    { numRuns: 60 },
+  );
+});
+
+test('what is no timecode is not read as one: noise, tones, square waves, silence', () => {
+  const square = Float64Array.from({ length: 12_000 }, (_, i) =>
+    Math.sign(Math.sin((2 * Math.PI * 1000 * i) / 48_000)),
+  );
+  for (const sound of [noise(0.1, 0.25, 3), square, new Float64Array(12_000)])
+    expect(readTimecodeSound(sound, 48_000)).toBeNull();
+});

@@ -1,0 +1,116 @@
+import { FRAME_RATES, type FrameRate } from '../../time/frameRates.ts';
+
+/** A frame of timecode that was read from sound. */
+export interface TimecodeFrame {
+  /** hh:mm:ss:ff, with a semicolon where numbers are dropped. */
+  label: string;
+  rate: FrameRate;
+  /** Where the frame begins, in samples of what was read. */
+  startSample: number;
+}
+
+const BITS = 80;
+// The last sixteen bits of every frame, in the order in which they come (SMPTE ST 12-1, linear time code).
+const SYNC = [0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1];
+// Frames a second that a deck may run at while it is read: the slowest film rate and the fastest video rate, each with a little to spare.
+const RATES = { least: 22, most: 32 };
+// A crossing counts when the wave has gone this far to the other side, as a share of its usual size.
+const HYSTERESIS = 0.3;
+// A half bit is shorter than this share of a whole one.
+const HALF = 0.75;
+// What a frame lasts may differ by this share from the nominal.
+const RATE_TOLERANCE = 0.0004;
+
+/** Bits a BCD digit has, and where each begins (SMPTE ST 12-1). */
+const DIGITS = {
+  frames: [0, 4],
+  frameTens: [8, 2],
+  seconds: [16, 4],
+  secondTens: [24, 3],
+  minutes: [32, 4],
+  minuteTens: [40, 3],
+  hours: [48, 4],
+  hourTens: [56, 2],
+} as const;
+const DROP_FRAME_BIT = 10;
+
+/**
+ * Reads linear timecode (SMPTE ST 12-1: biphase mark, 80 bits a frame) from a stretch of sound; of either polarity, at any level.
+ * @returns the first whole frame; null where there is none
+ */
+export function readTimecodeSound(sound: Float64Array, sampleRate: number): TimecodeFrame | null {
+  const crossings = crossingsOf(sound);
+  const lengths = crossings.slice(1).map((at, i) => at - crossings[i]);
+  if (lengths.length < BITS) return null;
+  const bit = [...lengths].sort((a, b) => a - b)[Math.floor(0.9 * lengths.length)];
+  if (bit < sampleRate / (RATES.most * BITS) || bit > sampleRate / (RATES.least * BITS)) return null;
+  const bits: { value: number; at: number }[] = [];
+  for (let i = 0; i < lengths.length; i++) {
+    const isHalf = lengths[i] < HALF * bit;
+    if (!isHalf) bits.push({ value: 0, at: crossings[i] });
+    else if (i + 1 < lengths.length && lengths[i + 1] < HALF * bit) {
+      bits.push({ value: 1, at: crossings[i] });
+      i++;
+    }
+    // Half a bit alone: what follows is read from here, and the next sync word tells whether that was right.
+  }
+  for (let end = BITS; end < bits.length; end++) {
+    if (!SYNC.every((value, i) => bits[end - SYNC.length + i].value === value)) continue;
+    const frame = frameFrom(bits.slice(end - BITS, end + 1), sampleRate);
+    if (frame) return frame;
+  }
+  return null;
+}
+
+/** Where the wave goes through nought, to a fraction of a sample. */
+function crossingsOf(sound: Float64Array): number[] {
+  let [mean, size] = [0, 0];
+  for (const x of sound) mean += x / sound.length;
+  for (const x of sound) size += Math.abs(x - mean) / sound.length;
+  const least = HYSTERESIS * size;
+  const crossings: number[] = [];
+  let side = 0;
+  let through = 0;
+  for (let i = 1; i < sound.length; i++) {
+    const [before, now] = [sound[i - 1] - mean, sound[i] - mean];
+    if (before < 0 !== now < 0) through = i - 1 + before / (before - now);
+    const reached = now > least ? 1 : now < -least ? -1 : 0;
+    if (reached === 0 || reached === side) continue;
+    if (side !== 0) crossings.push(through);
+    side = reached;
+  }
+  return crossings;
+}
+
+/** @param bits a frame's, and the one after it */
+function frameFrom(bits: { value: number; at: number }[], sampleRate: number): TimecodeFrame | null {
+  const digit = ([first, count]: readonly [number, number]): number => {
+    let value = 0;
+    for (let i = 0; i < count; i++) value += bits[first + i].value << i;
+    return value;
+  };
+  const pair = (units: number, tens: number): number => (units > 9 ? NaN : 10 * tens + units);
+  const hours = pair(digit(DIGITS.hours), digit(DIGITS.hourTens));
+  const minutes = pair(digit(DIGITS.minutes), digit(DIGITS.minuteTens));
+  const seconds = pair(digit(DIGITS.seconds), digit(DIGITS.secondTens));
+  const frames = pair(digit(DIGITS.frames), digit(DIGITS.frameTens));
+  const lasts = (bits[BITS].at - bits[0].at) / sampleRate;
+  const rate = rateOf(lasts, bits[DROP_FRAME_BIT].value === 1);
+  const isTime = hours < 24 && minutes < 60 && seconds < 60 && rate !== null;
+  if (!isTime || !(frames < Math.round(rate.numerator / rate.denominator))) return null;
+  const two = (value: number): string => String(value).padStart(2, '0');
+  const label = `${two(hours)}:${two(minutes)}:${two(seconds)}${rate.dropFrame ? ';' : ':'}${two(frames)}`;
+  return { label, rate, startSample: bits[0].at };
+}
+
+/** The frame rate that a frame's length is nearest to. Rates above thirty are counted in pairs of frames, and look like half of them. */
+function rateOf(frameSeconds: number, dropFrame: boolean): FrameRate | null {
+  let best: { rate: FrameRate; off: number } | null = null;
+  for (const { rate } of FRAME_RATES) {
+    const off = Math.abs((frameSeconds * rate.numerator) / rate.denominator - 1);
+    if (rate.dropFrame !== dropFrame || rate.numerator / rate.denominator > 31) continue;
+    if (!best || off < best.off) best = { rate, off };
+  }
+  // Thirty and 29.97 lie a thousandth apart: what lies between is a deck that does not run true.
+  return best && best.off < 100 * RATE_TOLERANCE ? best.rate : null;
+}
