@@ -24,7 +24,7 @@ export type ClipFormat = z.infer<typeof ClipFormat>;
 export const ChannelContent = z.enum(['programme', 'noise', 'silent']);
 export type ChannelContent = z.infer<typeof ChannelContent>;
 
-export const MadeSignal = z.object({
+const MadeSignal = z.object({
   kind: z.enum(['timecode', 'tone', 'hum', 'interference']),
   hz: z.number().nullable(),
   timecode: z.string().nullable(),

@@ -49,7 +49,8 @@ export function askForWriting(
 /** It is on its way, or done from what the clip still is with its files still there. */
 async function stillCounts({ id, state, receipt }: WritingRow, clip: ClipRow, folders: Folders): Promise<boolean> {
   if (state === 'waiting' || state === 'writing') return true;
-  if (state !== 'done' || !receipt || !isDeepStrictEqual(receipt.before, Inspection.parse(clip.inspection))) return false;
+  if (state !== 'done' || !receipt || !isDeepStrictEqual(receipt.before, Inspection.parse(clip.inspection)))
+    return false;
   const there = await Promise.all(
     receipt.files.map(({ name }) =>
       access(join(folders.writing(id), name)).then(
