@@ -56,6 +56,17 @@ test('a held chord, a voice and a place on the other side are programme: nothing
   }
 });
 
+test('on a recorder’s fourth track timecode is told by name, and is no track to keep', async () => {
+  const second = mix(chatter(0.1, SECONDS, 31), noise(0.0003, SECONDS, 32));
+  const third = mix(chatter(0.1, SECONDS, 41), noise(0.0003, SECONDS, 42));
+  const found = await inspect([voice, second, third, scale(timecodeSound(FRAMES, 36_252, PAL), 0.1)]);
+  expect(found.detail).toContain('Channel 4 is timecode: the clip starts at 10:04:12:00.');
+  expect(found.suggestion).toMatchObject({ action: 'split', to: [1, 2, 3] });
+  const codes = found.findings.filter(({ channels }) => channels.includes(4)).map(({ code }) => code);
+  expect(codes).toContain('timecode');
+  expect(codes).not.toContain('silent-channel');
+});
+
 test('a tone alone, or on both sides, is what was recorded', async () => {
   const tone = hissed(sine(1000, 0.1, SECONDS));
   expect((await inspect([tone])).channels[0].content).toBe('programme');

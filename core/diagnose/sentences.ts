@@ -1,7 +1,7 @@
 import type { ChannelReport } from '../schema/inspection.ts';
-import { describeSilence } from './catalogue/deadSide.ts';
+import { describeSilence, sayMade } from './catalogue/deadSide.ts';
 import type { Sentences } from './catalogue/entry.ts';
-import { capital } from './channelName.ts';
+import { capital, channelName } from './channelName.ts';
 
 // What is said of clips that are no pair.
 
@@ -21,18 +21,23 @@ export function multichannelSentences(
   const copies = carrying.filter((channel) => duplicates.some((group) => group.indexOf(channel) > 0));
   const own = carrying.filter((channel) => !copies.includes(channel));
   const copied = [...new Set(copies.map((channel) => duplicates.find((group) => group.includes(channel))![0]))];
-  const empty = reports.map(({ channel }) => channel).filter((channel) => !carrying.includes(channel));
+  const made = reports.filter((report) => report.made);
+  const empty = reports
+    .filter(({ channel, made: machine }) => !carrying.includes(channel) && !machine)
+    .map(({ channel }) => channel);
   const parts = [
     copies.length > 0 &&
       `${capital(channelList(copies))} ${copies.length === 1 ? 'is a copy' : 'are copies'} of ${channelList(copied)}.`,
     empty.length > 0 && `Nothing on ${channelList(empty)}.`,
+    made.length > 0 &&
+      `${made.map((report) => `${capital(channelName(report.channel, reports.length))} is ${sayMade(report.made!)}`).join('; ')}.`,
     clearest !== null &&
       own.length > 1 &&
       `The voice is clearest on channel ${duplicates.find((group) => group.includes(clearest))?.[0] ?? clearest}.`,
   ].filter((part) => part !== false);
   return {
     headline:
-      copies.length + empty.length === 0
+      copies.length + empty.length + made.length === 0
         ? `All ${reports.length} channels carry sound of their own.`
         : `Only ${channelList(own)} ${own.length === 1 ? 'carries' : 'carry'} sound of ${own.length === 1 ? 'its' : 'their'} own.`,
     detail: parts.join(' ') || 'Which of them belong together is for you to say.',

@@ -114,8 +114,9 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
 
   'silent-channel': {
     of: 'channel',
-    notice: ({ content }, name, total) =>
-      content === 'programme' || total <= 2
+    // What a machine makes is told by its own name.
+    notice: ({ content, made: machine }, name, total) =>
+      content === 'programme' || machine || total <= 2
         ? null
         : { severity: 'note', message: `${name} carries nothing${content === 'noise' ? ' but noise' : ''}.` },
   },

@@ -5,7 +5,8 @@ export function channelRemark(
   channel: number,
   { channels, duplicates, clearestChannel }: Pick<Inspection, 'channels' | 'duplicates' | 'clearestChannel'>,
 ): string | null {
-  const { content } = channels[channel - 1];
+  const { content, made } = channels[channel - 1];
+  if (made) return made.kind;
   if (content !== 'programme') return content === 'silent' ? 'silent' : 'only noise';
   const first = duplicates.find((group) => group.indexOf(channel) > 0)?.[0];
   if (first !== undefined) return `copy of ${first}`;
