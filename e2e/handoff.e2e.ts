@@ -191,7 +191,7 @@ test('an archive is fetched in one press and holds, byte for byte, what the appl
   expect(spawnSync('sha256sum', ['-c', '--quiet', 'manifest.sha256'], { cwd: inside }).status).toBe(0);
 });
 
-test('the worker killed and the page reloaded in the middle of twenty files: all of them come, each whole', async () => {
+test('worker and server killed and the page opened anew in the middle of twenty files: all of them come, each whole', async () => {
   const card = join(app.media, 'twenty');
   await mkdir(card);
   for (let take = 1; take <= 20; take++)
@@ -203,9 +203,12 @@ test('the worker killed and the page reloaded in the middle of twenty files: all
   await page.getByRole('button', { name: 'Use each one’s own suggestion on 20' }).click();
   await page.getByRole('button', { name: 'Hand off 20 clips' }).click();
   await page.getByRole('heading', { name: /^Handing off “Twenty for the edit”: [1-9]\d? of 20 clips/ }).waitFor();
+  await page.close();
   await app.kill('worker');
-  await page.reload();
-  await page
+  await app.kill('server');
+  const again = await app.open(`${address}/handoff`, complaints);
+  await again.getByRole('link', { name: /^Twenty for the edit/ }).click();
+  await again
     .getByRole('heading', { name: '“Twenty for the edit”: all 20 clips are handed off, and proven.' })
     .waitFor({ timeout: 90_000 });
   const folder = join(app.home, 'handoff', 'Twenty for the edit');

@@ -1,4 +1,5 @@
 import type { ChannelMeasurement, Measurement } from '../measure/measurement.ts';
+import { sidesBesideLosses } from '../measure/sections/shortLosses.ts';
 import { noiseFloorPower } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type ChannelReport, type ClipFormat, type Inspection } from '../schema/inspection.ts';
 import type { ClipVerdict } from '../schema/verdict.ts';
@@ -8,7 +9,7 @@ import { findingsOf } from './findings.ts';
 import { decidePair } from './pairVerdict.ts';
 import type { PairFacts } from './catalogue/entry.ts';
 import { VERDICTS } from './catalogue/verdicts.ts';
-import { monoSentences, multichannelSentences } from './sentences.ts';
+import { describeLosses, monoSentences, multichannelSentences } from './sentences.ts';
 import { suggestForMono, suggestForMultichannel, suggestForPair } from './suggest.ts';
 
 /** From numbers to a verdict, findings and a suggestion. A pure function: no audio here. */
@@ -19,7 +20,14 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
   const reports = measurement.channels.map((channel, i) => reportChannel(channel, activity[i]));
   const pairs = measurement.pairs.map((pair) => {
     const [a, b] = pair.channels.map((channel) => channel - 1);
-    return decidePair(pair, [measurement.channels[a], measurement.channels[b]], [activity[a], activity[b]], {
+    const sides = sidesBesideLosses([measurement.channels[a], measurement.channels[b]], pair.losses);
+    const does =
+      pair.losses.length === 0
+        ? [activity[a], activity[b]]
+        : sides.map((side, s) =>
+            activity[[a, b][s]].isMade ? activity[[a, b][s]] : channelActivity(side, blockSeconds),
+          );
+    return decidePair(pair, sides, [does[0], does[1]], {
       sampleRate,
       blockSeconds,
       durationSeconds,
@@ -28,10 +36,11 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
   const verdict: ClipVerdict =
     reports.length === 1 ? 'mono' : reports.length === 2 ? pairs[0].report.verdict : 'multichannel';
   const clearest = clearestChannel(measurement, activity);
-  const facts = pairs.map(({ report, sections }): PairFacts => ({
+  const facts = pairs.map(({ report, sections }, p): PairFacts => ({
     pair: report,
     reports,
     sections,
+    losses: measurement.pairs[p].losses,
     sampleRate,
     speech: activity.some((channel) => channel.soundsLikeSpeech),
     clearest,
@@ -48,7 +57,12 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
       };
     const [pair] = facts;
     const entry = VERDICTS[verdict];
-    return { ...entry.sentences(pair), ...entry.cause(pair.pair), suggestion: suggestForPair(pair) };
+    const { headline, detail } = entry.sentences(pair);
+    return {
+      ...{ headline, detail: [describeLosses(pair.losses), detail].filter(Boolean).join(' ') },
+      ...entry.cause(pair.pair),
+      suggestion: suggestForPair(pair),
+    };
   };
   return {
     format,

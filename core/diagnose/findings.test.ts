@@ -49,6 +49,7 @@ const facts = (reports: ChannelReport[], pair: PairReport, sections: Section[]):
   pair,
   reports,
   sections,
+  losses: [],
   sampleRate: 48000,
   speech: true,
   clearest: null,

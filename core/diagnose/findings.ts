@@ -2,7 +2,7 @@ import type { ChannelReport, Finding, Section } from '../schema/inspection.ts';
 import { PairVerdict, SEVERITIES, type FindingCode } from '../schema/verdict.ts';
 import { capital, channelName } from './channelName.ts';
 import type { Noticed, PairFacts } from './catalogue/entry.ts';
-import { FINDINGS, type FindingEntry } from './catalogue/findings.ts';
+import { droppedOut, FINDINGS, type FindingEntry } from './catalogue/findings.ts';
 import { VERDICTS } from './catalogue/verdicts.ts';
 
 interface FindingsInput {
@@ -25,6 +25,11 @@ export function findingsOf({ durationSeconds, reports, pairs, duplicates }: Find
   };
   for (const facts of pairs) {
     for (const section of facts.sections) addSection(facts, section, add);
+    for (const { side, startSeconds, endSeconds } of facts.losses)
+      add('dropout', droppedOut(facts, side === 'left' ? 'right' : 'left'), {
+        ...{ startSeconds, endSeconds, verdict: 'one-sided' },
+        side: side === 'left' ? 'right' : 'left',
+      });
     for (const [code, entry] of ENTRIES) if (entry.of === 'pair') add(code, entry.notice(facts));
   }
   if (reports.length === 1 && reports[0].content !== 'programme')

@@ -1,3 +1,4 @@
+import type { ShortLoss } from '../measure/measurement.ts';
 import type { ChannelReport } from '../schema/inspection.ts';
 import { describeSilence, sayMade } from './catalogue/deadSide.ts';
 import type { Sentences } from './catalogue/entry.ts';
@@ -42,6 +43,15 @@ export function multichannelSentences(
         : `Only ${channelList(own)} ${own.length === 1 ? 'carries' : 'carry'} sound of ${own.length === 1 ? 'its' : 'their'} own.`,
     detail: parts.join(' ') || 'Which of them belong together is for you to say.',
   };
+}
+
+/** "The right side drops out 6 times, for moments." Empty where nothing is lost. */
+export function describeLosses(losses: readonly ShortLoss[]): string {
+  const of = (side: ShortLoss['side']): number => losses.filter((loss) => loss.side === side).length;
+  return (['left', 'right'] as const)
+    .filter((side) => of(side) > 0)
+    .map((side) => `The ${side} side drops out ${of(side) === 1 ? 'for a moment' : `${of(side)} times, for moments`}.`)
+    .join(' ');
 }
 
 /** "channels 1, 2 and 5 to 9" */

@@ -27,6 +27,7 @@ const facts = (pair: PairReport, sections: Section[], clearest: number | null): 
   sections,
   clearest,
   reports: [],
+  losses: [],
   sampleRate: 48000,
   speech: true,
 });

@@ -6,10 +6,24 @@ import { LEAST_CONFIDENCE } from './boundaries.ts';
 /** What to do with a stereo clip. Never throws away programme. */
 export function suggestForPair(facts: PairFacts): Suggestion {
   const { verdict, confidence } = facts.pair;
+  if (facts.losses.length > 0) return suggestForLosses(facts);
   // What changes has parts to look at, however sure each of them is.
   return verdict === 'changing' || confidence >= LEAST_CONFIDENCE
     ? VERDICTS[verdict].suggestion(facts)
     : suggest('review', 'This is too close to call: listen and decide.');
+}
+
+/** Copies of which one has holes: the whole one stands in. Where neither is whole, or they are no copies, a person fills the moments that are lost. */
+function suggestForLosses({ pair: { verdict, channels, confidence }, losses }: PairFacts): Suggestion {
+  const lost = new Set(losses.map(({ side }) => side));
+  const areCopies = verdict === 'dual-mono' || verdict === 'fake-stereo';
+  if (!areCopies || lost.size > 1 || confidence < LEAST_CONFIDENCE)
+    return suggest('review', 'A side drops out for moments: fill them from the other side where it has them.');
+  const [whole, holed] = lost.has('left') ? [channels[1], channels[0]] : channels;
+  const side = lost.has('left') ? 'right' : 'left';
+  return suggest('fill', `The ${side} side carries everything all the way through; the other drops out.`, whole, [
+    holed,
+  ]);
 }
 
 export function suggestForMono({ content }: ChannelReport): Suggestion {

@@ -1,4 +1,5 @@
 import type { PairMatch } from './pair/pairMatch.ts';
+import type { BlockSpan } from '../time/spans.ts';
 import type { PairSegment } from './sections/pairState.ts';
 
 /**
@@ -80,6 +81,15 @@ export interface PairMeasurement {
   blockDifferencePower: Float64Array;
   /** Stretches in which the pair behaves alike, in order, over the whole clip; from the second look. */
   segments: MatchedSegment[];
+  /** Moments of under a second in which a side is lost; the rest of what stands here is of the time beside them. From the second look. */
+  losses: ShortLoss[];
+}
+
+/** A side that drops out for a moment. */
+export interface ShortLoss extends BlockSpan {
+  side: 'left' | 'right';
+  startSeconds: number;
+  endSeconds: number;
 }
 
 export interface MatchedSegment extends PairSegment {

@@ -4,8 +4,9 @@ import { pairBySound, type ChannelsMeter } from './pair/channelPairs.ts';
 import { findDuplicates } from './pair/duplicates.ts';
 import { SILENT_PEAK } from './boundaries.ts';
 import { matchedSegments } from './sections/matchedSegments.ts';
-import type { Measurement, PairMeasurement } from './measurement.ts';
+import type { ChannelMeasurement, Measurement, PairMeasurement } from './measurement.ts';
 import type { SoundReader } from './soundReader.ts';
+import { pairBesideLosses, shortLosses, sidesBesideLosses } from './sections/shortLosses.ts';
 
 /**
  * Completes a measurement with what only single stretches show: which channels are copies and which are pairs, segments and
@@ -19,8 +20,7 @@ export async function lookTwice(
   const duplicates = await findDuplicates(firstLook, read);
   const measurement = await pairBySound({ ...firstLook, duplicates }, read, measureChannels);
   const pairs: PairMeasurement[] = [];
-  for (const pair of measurement.pairs)
-    pairs.push({ ...pair, segments: await matchedSegments(measurement, pair, read) });
+  for (const pair of measurement.pairs) pairs.push(await lookAtPair(measurement, pair, read));
   const channels = [];
   for (const channel of measurement.channels) {
     if (channel.peak < SILENT_PEAK) channels.push(channel);
@@ -32,4 +32,23 @@ export async function lookTwice(
       });
   }
   return { ...measurement, channels, pairs };
+}
+
+/** What a pair is, told beside the moments in which a side is lost. */
+async function lookAtPair(
+  measurement: Measurement,
+  pair: PairMeasurement,
+  read: SoundReader,
+): Promise<PairMeasurement> {
+  const [a, b] = pair.channels;
+  const sides: [ChannelMeasurement, ChannelMeasurement] = [measurement.channels[a - 1], measurement.channels[b - 1]];
+  const losses = shortLosses(sides, pair, measurement.blockSeconds);
+  if (losses.length === 0) return { ...pair, segments: await matchedSegments(measurement, pair, read) };
+  const [left, right] = sidesBesideLosses(sides, losses);
+  const channels = measurement.channels.map((channel) =>
+    channel.channel === a ? left : channel.channel === b ? right : channel,
+  );
+  const beside = { ...pairBesideLosses(pair, sides, losses, measurement), losses };
+  const segments = await matchedSegments({ ...measurement, channels }, beside, read);
+  return { ...beside, segments };
 }

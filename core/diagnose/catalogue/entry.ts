@@ -1,4 +1,5 @@
 import type { ChannelReport, PairReport, Section, Suggestion } from '../../schema/inspection.ts';
+import type { ShortLoss } from '../../measure/measurement.ts';
 import type { Severity, Side } from '../../schema/verdict.ts';
 
 /** Two sentences at the head of an inspection. */
@@ -40,6 +41,8 @@ export interface PairFacts {
   reports: ChannelReport[];
   /** The clip's, where there is one pair. */
   sections: Section[];
+  /** Moments of under a second in which a side is lost. */
+  losses: readonly ShortLoss[];
   sampleRate: number;
   /** Speech is heard, not only sound. */
   speech: boolean;

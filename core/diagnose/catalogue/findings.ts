@@ -1,5 +1,5 @@
 import type { ChannelReport, Section } from '../../schema/inspection.ts';
-import type { FindingCode, PairVerdict } from '../../schema/verdict.ts';
+import type { FindingCode, PairVerdict, Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import {
   DC_OFFSET,
@@ -34,6 +34,17 @@ interface ClipFinding {
 }
 export type FindingEntry = SectionFinding | PairFinding | ChannelFinding | ClipFinding;
 
+/** The other side is gone for a while. @param liveSide the one that is there */
+export function droppedOut({ pair: { channels }, reports: { length: total } }: PairFacts, liveSide: Side): Noticed {
+  const [lost, live] = liveSide === 'left' ? [channels[1], channels[0]] : channels;
+  const name = total === 2 ? `the ${liveSide} one` : channelName(live, total);
+  return {
+    severity: 'fix',
+    channels: [lost],
+    message: `${capital(channelName(lost, total))} drops out: only ${name} carries the programme.`,
+  };
+}
+
 /** What a machine makes on a channel beside a programme. */
 function made(kind: NonNullable<ChannelReport['made']>['kind']): ChannelFinding {
   return {
@@ -47,16 +58,7 @@ function made(kind: NonNullable<ChannelReport['made']>['kind']): ChannelFinding 
 export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> = {
   dropout: {
     of: 'section',
-    notice: ({ pair: { channels }, reports: { length: total }, sections }, section) => {
-      if (!dropsOut(section, sections)) return null;
-      const [lost, live] = section.side === 'left' ? [channels[1], channels[0]] : channels;
-      const name = total === 2 ? `the ${section.side} one` : channelName(live, total);
-      return {
-        severity: 'fix',
-        channels: [lost],
-        message: `${capital(channelName(lost, total))} drops out: only ${name} carries the programme.`,
-      };
-    },
+    notice: (facts, section) => (dropsOut(section, facts.sections) ? droppedOut(facts, section.side!) : null),
   },
 
   'out-of-polarity': {

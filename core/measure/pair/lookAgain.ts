@@ -15,11 +15,22 @@ export async function lookAgain(
   measurement: Measurement,
   channels: [number, number],
   read: SoundReader,
-  { blocks = wholeOf(measurement), mostActive = MOST_ACTIVE }: { blocks?: BlockSpan; mostActive?: number } = {},
+  {
+    blocks = wholeOf(measurement),
+    mostActive = MOST_ACTIVE,
+    excluded,
+  }: { blocks?: BlockSpan; mostActive?: number; excluded?: readonly BlockSpan[] } = {},
 ): Promise<PairMatch | null> {
   const { sampleRate, blockSeconds, frames } = measurement;
   const [left, right] = channels.map((channel) => measurement.channels[channel - 1]);
-  const stretches = chooseStretches([left, right], { sampleRate, blockSeconds, ...blocks, frames, mostActive });
+  const stretches = chooseStretches([left, right], {
+    sampleRate,
+    blockSeconds,
+    ...blocks,
+    frames,
+    mostActive,
+    excluded,
+  });
   return stretches.active.length === 0 ? null : matchStretches(stretches, channels, sampleRate, read);
 }
 

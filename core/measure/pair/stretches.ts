@@ -36,6 +36,8 @@ export interface StretchRange extends BlockSpan {
   frames: number;
   /** At most this many active stretches. */
   mostActive: number;
+  /** Where nothing is to be looked at: moments in which a side is lost. */
+  excluded?: readonly BlockSpan[];
 }
 
 /**
@@ -53,7 +55,13 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
   const [left, right] = overFloor.map((ratios, side) => ratios.map((ratio) => ratio / least[side]));
   const either = left.map((value, i) => Math.max(value, right[i]));
   const loudness = [left, right, either];
+  const isFree = (block: number): boolean =>
+    !range.excluded?.some(
+      ({ startBlock, endBlock }) =>
+        range.startBlock + block < endBlock && range.startBlock + block + length > startBlock,
+    );
   const louderSide = (block: number, part: number): number => {
+    if (!isFree(block)) return 0;
     const one = meanOver(loudness[part % 3], block, length);
     return one >= 1 ? one : meanOver(either, block, length);
   };

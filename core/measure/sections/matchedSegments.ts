@@ -41,7 +41,7 @@ export async function matchedSegments(
   const segments = pairSegments([left, right], pair, measurement.blockSeconds);
   const longest = [...segments].sort((a, b) => blocksIn(b) - blocksIn(a)).slice(0, MOST_SEGMENTS);
   const look = (blocks: BlockSpan, most = MOST_ACTIVE): Promise<PairMatch | null> =>
-    lookAgain(measurement, pair.channels, read, { blocks, mostActive: most });
+    lookAgain(measurement, pair.channels, read, { blocks, mostActive: most, excluded: pair.losses });
   // What is sure of a short segment may be too short to see anything.
   const lookWithin = ({ sure, segment }: Part, most: number): Promise<PairMatch | null> =>
     look(blocksIn(sure) >= LEAST_SURE ? sure : segment, most);

@@ -128,5 +128,6 @@ function pairOf(sums: PairSeries, index: number, channels: ChannelSums[]): PairM
     blockSpeechProduct: speechProducts,
     blockDifferencePower: differences,
     segments: [],
+    losses: [],
   };
 }

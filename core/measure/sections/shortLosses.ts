@@ -1,0 +1,146 @@
+import { dbFromPower, powerFromDb } from '../../signal/decibels.ts';
+import type { BlockSpan } from '../../time/spans.ts';
+import { NOTHING_POWER } from '../boundaries.ts';
+import type { ChannelMeasurement, Measurement, PairMeasurement, ShortLoss } from '../measurement.ts';
+import { percentile } from '../stream/noiseFloor.ts';
+
+// A block counts that is within this of the loud ones.
+const ACTIVE_WITHIN = powerFromDb(-30);
+/** So far below what the other side foretells, a side has gone. */
+const LOST_DB = 20;
+/** Where levels differ by more than this from block to block, the sides are no copies and no one field: nothing is foretold. */
+const MOST_SPREAD_DB = 6;
+/** Copies: this much of the blocks have nothing of their own on either side. */
+const COPIES_SHARE = 0.8;
+const COPY_CORRELATION = 0.98;
+// So many of the blocks that sound must be there on both sides.
+const LEAST_WHOLE_SHARE = 0.55;
+// Between two lost blocks a pause hides whether the side is there.
+const BRIDGED_BLOCKS = 3;
+/** Longer losses are parts of a clip that changes. */
+const SHORTER_THAN_SECONDS = 1;
+const SHORTEST_SECONDS = 0.08;
+// An edge lies within a block where so much of what was foretold is missing.
+const EDGE_SHARE = 0.9;
+const PAUSE_SHARE = 0.05;
+
+type Sides = [ChannelMeasurement, ChannelMeasurement];
+
+/**
+ * Moments in which a side drops out of a pair of copies, or falls to digital silence, for less than a second: a wireless microphone, a bad contact.
+ * Told by the levels: as loud as the other side foretells everywhere else, and gone there.
+ */
+export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: number): ShortLoss[] {
+  const [left, right] = sides.map(({ blockPower }) => blockPower);
+  const louder = left.map((power, i) => Math.max(power, right[i]));
+  const least = percentile(louder, 0.9) * ACTIVE_WITHIN;
+  const active = Array.from(louder.keys()).filter((i) => louder[i] > least && louder[i] > NOTHING_POWER);
+  const ratioDb = (i: number): number => dbFromPower((left[i] + NOTHING_POWER) / (right[i] + NOTHING_POWER));
+  const ratios = Float64Array.from(active, ratioDb);
+  if (ratios.length === 0) return [];
+  const usualDb = percentile(ratios, 0.5);
+  const lostAt = new Map<number, 0 | 1>();
+  for (const i of active) {
+    const off = ratioDb(i) - usualDb;
+    if (Math.abs(off) > LOST_DB) lostAt.set(i, off < 0 ? 0 : 1);
+  }
+  if (lostAt.size === 0 || active.length - lostAt.size < LEAST_WHOLE_SHARE * active.length) return [];
+  const whole = active.filter((i) => !lostAt.has(i));
+  const wholeRatios = Float64Array.from(whole, ratioDb);
+  if (percentile(wholeRatios, 0.75) - percentile(wholeRatios, 0.25) > MOST_SPREAD_DB) return [];
+  const alike = whole.filter(
+    (i) => Math.abs(pair.blockProduct[i]) > COPY_CORRELATION * Math.sqrt(left[i] * right[i]),
+  ).length;
+  const areCopies = alike >= COPIES_SHARE * whole.length;
+  const foretold = (side: 0 | 1, i: number): number =>
+    side === 0 ? right[i] * powerFromDb(usualDb) : left[i] * powerFromDb(-usualDb);
+  return runsOf(lostAt)
+    .filter(({ side, blocks }) => {
+      if (areCopies) return true;
+      const own = side === 0 ? left : right;
+      for (let i = blocks.startBlock; i < blocks.endBlock; i++) if (own[i] > NOTHING_POWER) return false;
+      return true;
+    })
+    .map(({ side, blocks: { startBlock, endBlock } }) => {
+      const own = side === 0 ? left : right;
+      const there = (i: number): number => {
+        const wanted = i >= 0 && i < own.length ? foretold(side, i) : 0;
+        return wanted > NOTHING_POWER && louder[i] > least ? Math.min(1, own[i] / wanted) : 1;
+      };
+      const [before, after] = [there(startBlock - 1), there(endBlock)];
+      return {
+        side: side === 0 ? ('left' as const) : ('right' as const),
+        startBlock: Math.max(0, startBlock - 1),
+        endBlock: Math.min(own.length, endBlock + 1),
+        startSeconds: (startBlock - (before < EDGE_SHARE ? 1 - before : 0)) * blockSeconds,
+        endSeconds: (endBlock + (after < EDGE_SHARE ? 1 - after : 0)) * blockSeconds,
+      };
+    })
+    .filter(({ startSeconds, endSeconds }) => {
+      const seconds = endSeconds - startSeconds;
+      return seconds >= SHORTEST_SECONDS && seconds < SHORTER_THAN_SECONDS;
+    });
+}
+
+function runsOf(lostAt: ReadonlyMap<number, 0 | 1>): { side: 0 | 1; blocks: BlockSpan }[] {
+  const runs: { side: 0 | 1; blocks: BlockSpan }[] = [];
+  for (const [i, side] of lostAt) {
+    const last = runs.at(-1);
+    if (last && last.side === side && i - last.blocks.endBlock <= BRIDGED_BLOCKS) last.blocks.endBlock = i + 1;
+    else runs.push({ side, blocks: { startBlock: i, endBlock: i + 1 } });
+  }
+  return runs;
+}
+
+/** Sides as if they paused where one of them was lost: what they are is told by the rest. */
+export function sidesBesideLosses(sides: Sides, losses: readonly ShortLoss[]): Sides {
+  if (losses.length === 0) return sides;
+  const paused = (powers: Float64Array): Float64Array => {
+    const lost = (i: number): boolean => losses.some(({ startBlock, endBlock }) => i >= startBlock && i < endBlock);
+    const pause = percentile(
+      powers.filter((power, i) => power > NOTHING_POWER && !lost(i)),
+      PAUSE_SHARE,
+    );
+    const out = powers.slice();
+    for (const { startBlock, endBlock } of losses) out.fill(pause, startBlock, endBlock);
+    return out;
+  };
+  return sides.map((side) => ({
+    ...side,
+    blockPower: paused(side.blockPower),
+    blockSpeechPower: paused(side.blockSpeechPower),
+  })) as Sides;
+}
+
+/** What two sides have in common, but for where one of them was lost. */
+export function pairBesideLosses(
+  pair: PairMeasurement,
+  [left, right]: Sides,
+  losses: readonly ShortLoss[],
+  { blockSeconds, sampleRate }: Measurement,
+): PairMeasurement {
+  if (losses.length === 0) return pair;
+  const blockFrames = Math.round(blockSeconds * sampleRate);
+  const inLosses = (series: Float64Array): number =>
+    losses.reduce(
+      (sum, { startBlock, endBlock }) =>
+        sum + blockFrames * series.subarray(startBlock, endBlock).reduce((part, value) => part + value, 0),
+      0,
+    );
+  const cleared = (series: Float64Array): Float64Array => {
+    const out = series.slice();
+    for (const { startBlock, endBlock } of losses) out.fill(0, startBlock, endBlock);
+    return out;
+  };
+  // What is left of equal sides is rounding.
+  const rest = (whole: number, lost: number): number => (whole - lost < 1e-9 * whole ? 0 : whole - lost);
+  return {
+    ...pair,
+    product: pair.product - inLosses(pair.blockProduct),
+    squares: [rest(pair.squares[0], inLosses(left.blockPower)), rest(pair.squares[1], inLosses(right.blockPower))],
+    differenceSquare: rest(pair.differenceSquare, inLosses(pair.blockDifferencePower)),
+    blockProduct: cleared(pair.blockProduct),
+    blockSpeechProduct: cleared(pair.blockSpeechProduct),
+    blockDifferencePower: cleared(pair.blockDifferencePower),
+  };
+}
