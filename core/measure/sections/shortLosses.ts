@@ -15,8 +15,8 @@ const COPIES_SHARE = 0.8;
 const COPY_CORRELATION = 0.98;
 // So many of the blocks that sound must be there on both sides.
 const LEAST_WHOLE_SHARE = 0.55;
-// Between two lost blocks a pause hides whether the side is there.
-const BRIDGED_BLOCKS = 3;
+/** A side this far below the other carries nothing of its programme: it cannot drop out of it. */
+const MOST_APART_DB = 30;
 /** Longer losses are parts of a clip that changes. */
 const SHORTER_THAN_SECONDS = 1;
 const SHORTEST_SECONDS = 0.08;
@@ -39,6 +39,7 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
   const ratios = Float64Array.from(active, ratioDb);
   if (ratios.length === 0) return [];
   const usualDb = percentile(ratios, 0.5);
+  if (Math.abs(usualDb) > MOST_APART_DB) return [];
   const lostAt = new Map<number, 0 | 1>();
   for (const i of active) {
     const off = ratioDb(i) - usualDb;
@@ -54,7 +55,7 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
   const areCopies = alike >= COPIES_SHARE * whole.length;
   const foretold = (side: 0 | 1, i: number): number =>
     side === 0 ? right[i] * powerFromDb(usualDb) : left[i] * powerFromDb(-usualDb);
-  return runsOf(lostAt)
+  return runsOf(active, lostAt)
     .filter(({ side, blocks }) => {
       if (areCopies) return true;
       const own = side === 0 ? left : right;
@@ -82,12 +83,15 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
     });
 }
 
-function runsOf(lostAt: ReadonlyMap<number, 0 | 1>): { side: 0 | 1; blocks: BlockSpan }[] {
+/** A pause hides whether a side is there: it is lost until it is heard again. @param active the blocks that sound, in order */
+function runsOf(active: readonly number[], lostAt: ReadonlyMap<number, 0 | 1>): { side: 0 | 1; blocks: BlockSpan }[] {
   const runs: { side: 0 | 1; blocks: BlockSpan }[] = [];
-  for (const [i, side] of lostAt) {
-    const last = runs.at(-1);
-    if (last && last.side === side && i - last.blocks.endBlock <= BRIDGED_BLOCKS) last.blocks.endBlock = i + 1;
-    else runs.push({ side, blocks: { startBlock: i, endBlock: i + 1 } });
+  let before: 0 | 1 | undefined;
+  for (const i of active) {
+    const side = lostAt.get(i);
+    if (side !== undefined && side === before) runs.at(-1)!.blocks.endBlock = i + 1;
+    else if (side !== undefined) runs.push({ side, blocks: { startBlock: i, endBlock: i + 1 } });
+    before = side;
   }
   return runs;
 }
