@@ -99,7 +99,7 @@ export const SUBJECTS: Record<string, Subject> = {
       context.queue.duty(
         'handoffFile',
         availableParallelism(),
-        (job) => writeHandoffFile(context, job),
+        (job, leave) => writeHandoffFile(context, job, leave),
         (job, error) => giveUpHandoffFile(context, job, error),
       );
       context.queue.duty(

@@ -14,8 +14,12 @@ import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 import { smallDisk } from '@pocket-twin/media/test/troubledDisk.ts';
 import { queueOpenRows } from '../openRows.ts';
+import { createLog } from '../platform/log.ts';
 import { Client, until } from '../test/client.ts';
 import { startTestServer } from '../test/testServer.ts';
+import { HandoffRow } from './handoff.ts';
+import { HandoffFileRow } from './handoffFile.ts';
+import { writeHandoffFile } from './writeHandoffFile.ts';
 
 // A whole shoot into the edit, over HTTP: forecast, files under their names with proof, receipts, checksums; stopped, held and gone on with.
 
@@ -321,6 +325,22 @@ test('paused, the rest waits; gone on with, it is all there; cancelled, what is 
     await call('POST', `handoffs/${second}/steps`, { step: 'try-failed' });
     expect(await over(second)).toMatchObject({ state: 'done', files: { done: 20 } });
   }
+});
+
+test('a job that found its handoff paused is over with that: going on a moment later finds the file without a job', async () => {
+  const { projectId, clips } = await shoot({ 'take.wav': ONE_SIDED });
+  await useSuggestions(projectId, clips);
+  const { body } = await begin(projectId, wantedFor('Paused for a moment'));
+  const { list } = await over(body.id);
+  await HandoffRow.update({ state: 'paused' }, { where: { id: body.id } });
+  await HandoffFileRow.update({ state: 'waiting' }, { where: { handoffId: body.id } });
+  // As the queue gives it, but for that it is not marked as done after it.
+  const left: string[] = [];
+  await writeHandoffFile({ ...server, log: createLog('test') }, { fileId: list[0].id }, async (transaction) => {
+    const row = await HandoffFileRow.findByPk(list[0].id, { transaction });
+    left.push(row!.state);
+  });
+  expect(left).toEqual(['waiting']);
 });
 
 test('a file that has gone fails by itself, in a sentence, and can be tried again alone', async () => {

@@ -12,11 +12,12 @@ import { handOffClip, type HandedOff, type HandoffClip } from '@pocket-twin/medi
 import { cutsOf, pieceOf, together } from '@pocket-twin/media/handoff/pieces.ts';
 import { ClipRow } from '../clips/clip.ts';
 import { ensureSourceHere } from '../clips/linkedSources.ts';
-import { action, type ActionContext } from '../platform/action.ts';
+import { action, type ActionContext, type Step } from '../platform/action.ts';
 import { announce } from '../platform/changes.ts';
 import { inBackground } from '../platform/inBackground.ts';
 import type { Folders } from '../platform/home/folders.ts';
 import type { Logger } from '../platform/log.ts';
+import type { Leave } from '../platform/queue/queue.ts';
 import { SetupRow } from '../setups/setup.ts';
 import { endIfOver } from './endHandoff.ts';
 import { HandoffRow } from './handoff.ts';
@@ -38,15 +39,16 @@ const LOOK_EVERY_MS = 500;
  * Writes one clip's files of a handoff: made and proven in a folder of its own beside their places, and given their names only then. Whatever stops it
  * leaves nothing under a final name.
  */
-export async function writeHandoffFile(context: WorkContext, { fileId, seen }: HandoffFileJob): Promise<void> {
+export async function writeHandoffFile(
+  context: WorkContext,
+  { fileId, seen }: HandoffFileJob,
+  leave: Leave,
+): Promise<void> {
   const file = await HandoffFileRow.findByPk(fileId);
-  const handoff = file && (await HandoffRow.findByPk(file.handoffId));
-  if (!file || !handoff || (file.state !== 'waiting' && file.state !== 'writing')) return;
-  if (handoff.state === 'finishing') return keep(context, file, { state: 'cancelled' });
-  // It waits for whoever lets the handoff go on.
-  if (handoff.state !== 'running') return keep(context, file, { state: 'waiting' });
-  if (!(await isThere(handoff.folder!))) return hold(context, file, handoff);
-  await keep(context, file, { state: 'writing' });
+  if (!file || (file.state !== 'waiting' && file.state !== 'writing')) return;
+  const handoff = await takenUp(context, file, leave);
+  if (handoff === null) return;
+  if (!(await isThere(handoff.folder!))) return hold(context, file, handoff, leave);
   const scratch = join(handoff.folder!, scratchOf(fileId));
   const stop = new AbortController();
   const watch = setInterval(
@@ -80,7 +82,8 @@ export async function writeHandoffFile(context: WorkContext, { fileId, seen }: H
     });
   } catch (error) {
     if (stop.signal.aborted) return await keep(context, file, { state: 'cancelled' });
-    if (isOfTheDisk(error) || !(await isThere(handoff.folder!))) return await hold(context, file, handoff, error);
+    if (isOfTheDisk(error) || !(await isThere(handoff.folder!)))
+      return await hold(context, file, handoff, leave, error);
     if (!(error instanceof Refusal) || error.code === 'interrupted') throw error;
     await keep(context, file, { state: 'failed', error: error.message });
   } finally {
@@ -187,22 +190,39 @@ async function place(
   }
 }
 
+/** The handoff of a file that is to be written now; null where it is not: it was cancelled, or waits for whoever lets the handoff go on. */
+function takenUp(context: ActionContext, file: HandoffFileRow, leave: Leave): Promise<HandoffRow | null> {
+  return action(context, async (step) => {
+    const handoff = await lockedHandoff(file, step);
+    if (!handoff) return null;
+    const isRunning = handoff.state === 'running';
+    const isCancelled = handoff.state === 'finishing';
+    await change(file, { state: isRunning ? 'writing' : isCancelled ? 'cancelled' : 'waiting' }, handoff, step);
+    if (isRunning) return handoff;
+    await leave(step.transaction);
+    return null;
+  });
+}
+
 /** The disk is full or gone: every file of the handoff waits until that has changed. */
 async function hold(
   context: ActionContext,
   file: HandoffFileRow,
   handoff: HandoffRow,
+  leave: Leave,
   error: unknown = null,
 ): Promise<void> {
-  await keep(context, file, { state: 'waiting' });
   const said =
     (await whyHeld(handoff)) ??
     (error instanceof Refusal
       ? error.message
       : `The disk of ${handoff.folder} does not do what is asked of it. Check it, and go on.`);
-  await action(context, async ({ transaction, tell }) => {
-    await HandoffRow.update({ state: 'held', said }, { where: { id: handoff.id, state: 'running' }, transaction });
-    await tell({ kind: 'handoff', id: handoff.id });
+  await action(context, async (step) => {
+    const now = await lockedHandoff(file, step);
+    await change(file, { state: 'waiting' }, now, step);
+    if (now?.state === 'running') await now.update({ state: 'held', said }, { transaction: step.transaction });
+    await step.tell({ kind: 'handoff', id: handoff.id });
+    await leave(step.transaction);
   });
 }
 
@@ -214,17 +234,25 @@ function isOfTheDisk(error: unknown): boolean {
 }
 
 /** Its row says how it stands; when it was the last, the handoff ends. */
-function keep(context: ActionContext, file: HandoffFileRow, change: Partial<HandoffFileRow>): Promise<void> {
-  return action(context, async (step) => {
-    const { transaction, tell } = step;
-    const handoff = await HandoffRow.findByPk(file.handoffId, { transaction, lock: transaction.LOCK.UPDATE });
-    await file.update(change, { transaction });
-    await tell({ kind: 'handoff-file', id: file.id, handoffId: file.handoffId });
-    if (change.state !== 'writing' && change.state !== 'waiting') {
-      if (handoff) await endIfOver(handoff, step);
-      if (file.clipId !== null) await tell({ kind: 'clip', id: file.clipId });
-    }
-  });
+function keep(context: ActionContext, file: HandoffFileRow, changed: Partial<HandoffFileRow>): Promise<void> {
+  return action(context, async (step) => change(file, changed, await lockedHandoff(file, step), step));
+}
+
+async function change(
+  file: HandoffFileRow,
+  changed: Partial<HandoffFileRow>,
+  handoff: HandoffRow | null,
+  step: Step,
+): Promise<void> {
+  await file.update(changed, { transaction: step.transaction });
+  await step.tell({ kind: 'handoff-file', id: file.id, handoffId: file.handoffId });
+  if (changed.state === 'writing' || changed.state === 'waiting') return;
+  if (handoff) await endIfOver(handoff, step);
+  if (file.clipId !== null) await step.tell({ kind: 'clip', id: file.clipId });
+}
+
+function lockedHandoff({ handoffId }: HandoffFileRow, { transaction }: Step): Promise<HandoffRow | null> {
+  return HandoffRow.findByPk(handoffId, { transaction, lock: transaction.LOCK.UPDATE });
 }
 
 export async function giveUpHandoffFile(

@@ -5,6 +5,8 @@ import { JobClaims } from './jobClaims.ts';
 import { migrate } from '../database/migrate.ts';
 import { createLog } from '../log.ts';
 import { until } from '../../test/client.ts';
+import { connect } from '../database/connect.ts';
+import { nobodyIsAt } from './openRows.ts';
 import { JobQueue } from './queue.ts';
 
 // The queue and its claims on a real PostgreSQL: what is done once, what is done again, and when it is given up.
@@ -246,3 +248,39 @@ test('the jobs of a worker whose connection is gone are told to one asker only, 
     for (const one of [living, first, second]) await one.stop();
   }
 }, 60_000);
+
+test('a job that is left with a transaction is nobody’s once that is done, and another can be given at once', async () => {
+  const sequelize = await connect(databaseUrl, [], log);
+  let seen = 0;
+  await withQueue(async (queue) => {
+    const isOpen = async (): Promise<boolean> => {
+      const [[{ free }]] = (await sequelize.query(`select ${nobodyIsAt('inspect', 'clipId', ':id')} as free`, {
+        replacements: { id: clipId(700) },
+      })) as [{ free: boolean }[], unknown];
+      return !free;
+    };
+    const found: boolean[] = [];
+    queue.duty(
+      'inspect',
+      1,
+      async (job, leave) => {
+        // What the tests before this one left in the queue.
+        if (job.clipId !== clipId(700)) return;
+        await sequelize.transaction(async (transaction) => {
+          await leave(transaction);
+          found.push(await isOpen());
+        });
+        found.push(await isOpen());
+        seen++;
+      },
+      () => Promise.reject(new Error('Nothing was to be given up.')),
+    );
+    await queue.startWork();
+    await queue.send('inspect', { clipId: clipId(700) });
+    await until(() => Promise.resolve(seen === 1));
+    expect(found).toEqual([true, false]);
+    await queue.send('inspect', { clipId: clipId(700) });
+    await until(() => Promise.resolve(seen === 2));
+  });
+  await sequelize.close();
+});

@@ -48,8 +48,11 @@ export type JobOf<Name extends QueueName> = ReturnType<(typeof QUEUES)[Name]['pa
 /** Why a job is given up: the error it broke with, or null where it ended one worker after another. */
 export type GiveUp<Name extends QueueName> = (job: JobOf<Name>, error: unknown) => Promise<void>;
 
+/** Ends a job together with a transaction: whoever sees what that changed finds the row without a job, and can give it one. */
+export type Leave = (transaction: Transaction) => Promise<void>;
+
 interface Duty {
-  perform: (job: never) => Promise<void>;
+  perform: (job: never, leave: Leave) => Promise<void>;
   giveUp: (job: never, error: unknown) => Promise<void>;
 }
 
@@ -163,7 +166,7 @@ export class JobQueue {
   duty<Name extends QueueName>(
     name: Name,
     sideBySide: number,
-    perform: (job: JobOf<Name>) => Promise<void>,
+    perform: (job: JobOf<Name>, leave: Leave) => Promise<void>,
     giveUp: GiveUp<Name>,
   ): void {
     this.duties.set(name, { perform, giveUp });
@@ -209,7 +212,9 @@ export class JobQueue {
     this.doing.set(id, name);
     try {
       await this.claims.claim({ jobId: id, queue: name });
-      await perform(QUEUES[name].parse(data) as never);
+      await perform(QUEUES[name].parse(data) as never, async (transaction) => {
+        await this.boss.complete(name, id, {}, { db: within(transaction) });
+      });
       await this.surely(() => this.boss.complete(name, id));
     } catch (error) {
       if (this.stopping) return;
