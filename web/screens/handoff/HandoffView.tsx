@@ -12,7 +12,7 @@ import { ProgressLine } from '../../parts/ProgressLine.tsx';
 import { Soft } from '../../parts/Screen.tsx';
 import { Columns, Left } from './columns.ts';
 import { FileList } from './FileList.tsx';
-import { filesIn } from './handoffWords.ts';
+import { handoffHeadline } from './handoffWords.ts';
 import { useHandoffProgress } from './useHandoffProgress.ts';
 
 interface HandoffViewProps {
@@ -41,7 +41,7 @@ export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
   return (
     <>
       <Head>
-        <h1 tabIndex={-1}>{headline(handoff)}</h1>
+        <h1 tabIndex={-1}>{handoffHeadline(handoff)}</h1>
         <Soft>
           {handoff.wanted.place.kind === 'download' ? `The archive “${handoff.name}.zip”.` : <code>{folder}</code>}
         </Soft>
@@ -129,30 +129,6 @@ export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
       </Columns>
     </>
   );
-}
-
-function headline(handoff: HandoffDetail): string {
-  const { state, name, files } = handoff;
-  const total = filesIn(handoff);
-  const done = `${files.done} of ${total === 1 ? '1 clip' : `${total} clips`}`;
-  switch (state) {
-    case 'running':
-      return `Handing off “${name}”: ${done}.`;
-    case 'paused':
-      return `“${name}” is paused: ${done} are there.`;
-    case 'held':
-      return `“${name}” waits: ${done} are there.`;
-    case 'finishing':
-      return `“${name}” is ending: receipts and checksums.`;
-    case 'cancelled':
-      return `“${name}” was cancelled: ${done} stay, with their proof.`;
-    case 'done':
-      if (files.failed > 0)
-        return `“${name}”: ${done} are handed off, ${files.failed === 1 ? '1 failed' : `${files.failed} failed`}.`;
-      return total === 1
-        ? `“${name}”: the clip is handed off, and proven.`
-        : `“${name}”: all ${total} clips are handed off, and proven.`;
-  }
 }
 
 function editWords({ name, events, matched, missing, ambiguous }: NonNullable<HandoffDetail['edit']>): string {

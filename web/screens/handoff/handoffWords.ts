@@ -24,6 +24,31 @@ export function handoffStateWords(handoff: Handoff): string {
   }
 }
 
+/** How a handoff stands, in one sentence. */
+export function handoffHeadline(handoff: Handoff): string {
+  const { state, name, files } = handoff;
+  const total = filesIn(handoff);
+  const done = `${files.done} of ${total === 1 ? '1 clip' : `${total} clips`}`;
+  const failed = files.failed === 0 ? '' : `, ${files.failed} failed`;
+  switch (state) {
+    case 'running':
+      return `Handing off “${name}”: ${done}${failed}.`;
+    case 'paused':
+      return `“${name}” is paused: ${done} are there${failed}.`;
+    case 'held':
+      return `“${name}” waits: ${done} are there${failed}.`;
+    case 'finishing':
+      return `“${name}” is ending: receipts and checksums.`;
+    case 'cancelled':
+      return `“${name}” was cancelled: ${done} stay, with their proof${failed}.`;
+    case 'done':
+      if (failed) return `“${name}”: ${done} are handed off${failed}.`;
+      return total === 1
+        ? `“${name}”: the clip is handed off, and proven.`
+        : `“${name}”: all ${total} clips are handed off, and proven.`;
+  }
+}
+
 /** What became of one file, in a word. */
 export const FILE_STATES: Record<HandoffFile['state'], string> = {
   waiting: 'Waiting',
