@@ -9,9 +9,11 @@ import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
 import { smallDisk } from '@pocket-twin/media/test/troubledDisk.ts';
 import { ClipRow } from './clips/clip.ts';
+import { inspectClip } from './clips/inspectClip.ts';
 import { forgetRemoved } from './projects/forgetRemoved.ts';
 import { WritingRow } from './writings/writing.ts';
 import { queueOpenRows } from './openRows.ts';
+import { createLog } from './platform/log.ts';
 import { sweepHome } from './platform/home/sweepHome.ts';
 import { Client, until } from './test/client.ts';
 import { startTestServer } from './test/testServer.ts';
@@ -178,6 +180,26 @@ test('a clip that is taken out while it is measured, and put back, has its origi
   const [back] = await client.settled(projectId, 1);
   expect(back.state).toBe('ready');
   await open(server.folders.original(clip.id, 'away.wav')).then((handle) => handle.close());
+});
+
+test('a job that found its clip taken out is over with that: putting it back a moment later finds the clip without a job', async () => {
+  const projectId = await client.newProject();
+  await client.upload(projectId, 'moment.wav', oneSided());
+  const [{ id }] = await client.settled(projectId, 1);
+  const leftAs: (Date | null)[] = [];
+  // As the queue gives it, but for that it is not marked as done after it.
+  const inspect = () =>
+    inspectClip({ ...server, log: createLog('test') }, { clipId: id }, async (transaction) => {
+      const row = await ClipRow.unscoped().findByPk(id, { transaction });
+      leftAs.push(row!.removedAt ?? null);
+    });
+  await ClipRow.update({ state: 'waiting', removedAt: new Date() }, { where: { id } });
+  await inspect();
+  expect(leftAs).toEqual([expect.any(Date)]);
+  await ClipRow.unscoped().update({ removedAt: null }, { where: { id } });
+  await inspect();
+  expect(leftAs.length).toBe(1);
+  expect((await ClipRow.findByPk(id))!.state).toBe('ready');
 });
 
 test('a clip that was put back after the queue had passed it is measured, and so is whatever has no job', async () => {

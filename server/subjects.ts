@@ -58,7 +58,7 @@ export const SUBJECTS: Record<string, Subject> = {
       context.queue.duty(
         'inspect',
         availableParallelism(),
-        (job) => inspectClip(context, job),
+        (job, leave) => inspectClip(context, job, leave),
         (job, error) => giveUpInspecting(context, job, error),
       ),
     queueOpen: (step) => queueOpenClips(step),

@@ -11,6 +11,7 @@ import { writeJoined } from '../joins/writeJoined.ts';
 import { ClipRow } from './clip.ts';
 import { inBackground } from '../platform/inBackground.ts';
 import type { Logger } from '../platform/log.ts';
+import type { Leave } from '../platform/queue/queue.ts';
 import type { Folders } from '../platform/home/folders.ts';
 
 interface InspectContext extends ActionContext {
@@ -22,11 +23,16 @@ interface InspectContext extends ActionContext {
  * Measures a clip and keeps what was found; a file that can't be read gets its sentence instead. Done twice, or for a clip that was taken out
  * of its project meanwhile, it does no harm: nothing is ever deleted here.
  */
-export async function inspectClip(context: InspectContext, { clipId }: InspectJob): Promise<void> {
+export async function inspectClip(context: InspectContext, { clipId }: InspectJob, leave: Leave): Promise<void> {
   const { sequelize, folders, log } = context;
-  const clip = await ClipRow.findByPk(clipId);
-  // Taken out while it waited (it is queued again if it is put back), or measured already by whoever had this job before.
-  if (!clip || (clip.state !== 'waiting' && clip.state !== 'reading')) return;
+  const clip = await action(context, async ({ transaction }) => {
+    const row = await ClipRow.unscoped().findByPk(clipId, { transaction, lock: transaction.LOCK.UPDATE });
+    // Taken out while it waited (whoever puts it back finds it without a job), or measured already by whoever had this job before.
+    const isOpen = row?.removedAt === null && (row.state === 'waiting' || row.state === 'reading');
+    if (!isOpen) await leave(transaction);
+    return isOpen ? row : null;
+  });
+  if (clip === null) return;
   // Only what this job began with: pointed to another file or to be measured again, the clip has a job of its own for that.
   const keep = (change: Partial<ClipRow>, whileItIs: ClipState[], isEnd: boolean): Promise<void> =>
     action(context, async ({ transaction, tell, sendSoon }) => {
