@@ -72,3 +72,8 @@ test('people who take turns, a field of its own on each side and one side alone 
     expect(findings.filter(({ code }) => code === 'dropout')).toEqual([]);
   }
 });
+
+test('a second and more of digital silence that reaches into a pause is a part of the clip, not a moment', async () => {
+  const found = await inspect([voice, lost(voice, [1.5], 1.5, 0)]);
+  expect(found).toMatchObject({ verdict: 'changing', suggestion: { action: 'fill', from: 1, to: [2] } });
+});

@@ -55,7 +55,17 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
   const areCopies = alike >= COPIES_SHARE * whole.length;
   const foretold = (side: 0 | 1, i: number): number =>
     side === 0 ? right[i] * powerFromDb(usualDb) : left[i] * powerFromDb(-usualDb);
+  const isSilent = (side: 0 | 1, i: number): boolean => {
+    const [own, other] = side === 0 ? [left, right] : [right, left];
+    return i >= 0 && i < own.length && own[i] <= NOTHING_POWER && other[i] > NOTHING_POWER;
+  };
   return runsOf(active, lostAt)
+    .map(({ side, blocks: { startBlock, endBlock } }) => {
+      // Digital silence tells in a pause, too.
+      while (isSilent(side, startBlock - 1)) startBlock--;
+      while (isSilent(side, endBlock)) endBlock++;
+      return { side, blocks: { startBlock, endBlock } };
+    })
     .filter(({ side, blocks }) => {
       if (areCopies) return true;
       const own = side === 0 ? left : right;
