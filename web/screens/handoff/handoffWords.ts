@@ -1,6 +1,6 @@
 import type { Handoff, HandoffFile } from '@pocket-twin/core/schema/handoff.ts';
 
-export function filesIn({ files }: Pick<Handoff, 'files'>): number {
+function filesIn({ files }: Pick<Handoff, 'files'>): number {
   return Object.values(files).reduce((sum, count) => sum + count, 0);
 }
 
