@@ -157,7 +157,7 @@ test('cables are laid by key, trims typed, two microphones lined up by what they
   await page.mouse.up();
   await page.getByRole('button', { name: /^Trim.*1 by −3.0 dB/ }).waitFor();
   await page.keyboard.press('z');
-  await page.getByRole('button', { name: /^Trim\W*1 14 samples later/ }).waitFor();
+  await page.getByRole('button', { name: /^Trim\W*1 moved 14 samples later/ }).waitFor();
   const file = await written(page, 'late-repaired.wav');
   const late = later(VOICE, 14);
   expect(file.equals(wavBytes([late, late]))).toBe(true);

@@ -112,10 +112,10 @@ test('a turn is handed over, cut, taken away, and its edges stop at its neighbou
 test('a plan is one sentence, and each part of it says what it holds while it is folded', () => {
   const level = { commonGainDb: null, loudnessLufs: -23, peakDbtp: null, ceilingDbtp: -1 };
   const plan = { ...withTrim(fillFrom(1, 2), 1, { gainDb: 2, delaySamples: 3 }), level };
-  expect(planSentence(plan)).toBe('Fill right from left, at −23.0 LUFS; 1 by 2.0 dB 3 samples later.');
+  expect(planSentence(plan)).toBe('Fill right from left, at −23.0 LUFS; 1 by 2.0 dB moved 3 samples later.');
   expect(describeParts(plan)).toEqual({
     routes: 'stereo',
-    trim: '1 by 2.0 dB 3 samples later',
+    trim: '1 by 2.0 dB moved 3 samples later',
     time: null,
     level: '−23.0 LUFS',
   });

@@ -32,7 +32,7 @@ export function describeParts(repair: Repair): Record<'routes' | 'trim' | 'time'
   };
 }
 
-/** "1 by −3.0 dB, 2 turned over": only what does something. */
+/** "1 by −3.0 dB, 2 moved 640 samples later": only what does something; no number stands beside a channel’s. */
 function trimsInWords({ trims }: Repair): string | null {
   const words = [...trims]
     .sort((a, b) => a.channel - b.channel)
@@ -45,7 +45,7 @@ function trimsInWords({ trims }: Repair): string | null {
         ...(delaySamples === 0
           ? []
           : [
-              `${sayNumber(Math.abs(delaySamples), Number.isInteger(delaySamples) ? 0 : 2)} samples ${delaySamples > 0 ? 'later' : 'earlier'}`,
+              `moved ${sayNumber(Math.abs(delaySamples), Number.isInteger(delaySamples) ? 0 : 2)} ${Math.abs(delaySamples) === 1 ? 'sample' : 'samples'} ${delaySamples > 0 ? 'later' : 'earlier'}`,
             ]),
       ].join(' '),
     );

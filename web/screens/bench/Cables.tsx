@@ -145,7 +145,8 @@ function trimWords({ polarity, gainDb, delaySamples }: InputTrim): string {
   return [
     polarity === 'inverted' && 'turned over',
     gainDb !== 0 && sayDecibels(gainDb, 'dB'),
-    delaySamples !== 0 && `${sayNumber(delaySamples, Number.isInteger(delaySamples) ? 0 : 2)} samples later`,
+    delaySamples !== 0 &&
+      `${sayNumber(delaySamples, Number.isInteger(delaySamples) ? 0 : 2)} ${delaySamples === 1 ? 'sample' : 'samples'} later`,
   ]
     .filter(Boolean)
     .join(', ');
