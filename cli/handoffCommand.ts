@@ -8,12 +8,8 @@ import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
 import { completeFolder, RECEIPTS } from '@pocket-twin/media/handoff/completeFolder.ts';
 import type { EditFile } from '@pocket-twin/media/handoff/editFile.ts';
-import {
-  handOffClip,
-  type HandedOff,
-  type HandoffClip,
-  type HandoffOrder,
-} from '@pocket-twin/media/handoff/handOffClip.ts';
+import { handOffClip } from '@pocket-twin/media/handoff/handOffClip.ts';
+import type { HandedOff, HandoffClip, HandoffOrder } from '@pocket-twin/media/handoff/handoffOrder.ts';
 import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import type { ReceiptEntry } from '@pocket-twin/core/handoff/receiptPage.ts';
 import { receiptLine } from '@pocket-twin/core/handoff/receiptLine.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
-import type { HandedOff, HandoffClip } from '@pocket-twin/media/handoff/handOffClip.ts';
+import type { HandedOff, HandoffClip } from '@pocket-twin/media/handoff/handoffOrder.ts';
 import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
 import type { Outcome } from './manyFiles.ts';
 import { jsonOf } from './repairResult.ts';

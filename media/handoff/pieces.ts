@@ -1,5 +1,5 @@
 import { framesOfSeconds, secondsOfFrames, type FrameSpan, type SecondsSpan } from '@pocket-twin/core/time/spans.ts';
-import type { HandedOff, HandoffClip } from './handOffClip.ts';
+import type { HandedOff, HandoffClip } from './handoffOrder.ts';
 
 /** Where its sound is cut, in frames; null is all of it, and so are a picture, which is copied as it is, and a clip that needs nothing. */
 export function cutsOf(

@@ -4,7 +4,7 @@ import { planJoin } from '@pocket-twin/core/join/plan.ts';
 import { ensureJoinable } from '@pocket-twin/media/join/writeJoin.ts';
 import { readSketch } from '@pocket-twin/media/read/sketch.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
-import type { HandoffClip } from '@pocket-twin/media/handoff/handOffClip.ts';
+import type { HandoffClip } from '@pocket-twin/media/handoff/handoffOrder.ts';
 import type { ClipRow } from '../clips/clip.ts';
 import { joinSourceOf } from '../joins/writeJoined.ts';
 

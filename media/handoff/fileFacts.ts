@@ -1,0 +1,51 @@
+import { basename } from 'node:path';
+import type { ConformFacts } from '@pocket-twin/core/handoff/conform.ts';
+import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { ClipFormat } from '@pocket-twin/core/schema/inspection.ts';
+import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
+import type { CodedInput } from '../ffmpeg/coded.ts';
+import { identifyContainer } from '../read/container.ts';
+import { FileSource } from '../read/fileSource.ts';
+import { openSource } from '../read/openSource.ts';
+import type { Source } from '../read/source.ts';
+import type { HandoffClip } from './handoffOrder.ts';
+
+/** What old and new are held against each other by. */
+export function soundFactsOf({ inspection, facts }: Pick<HandoffClip, 'inspection' | 'facts'>): ConformFacts {
+  return soundFacts(inspection.format, facts);
+}
+
+export function soundFacts(
+  { frames, sampleRate, bitDepth, codec, channels, durationSeconds }: ClipFormat,
+  { startSamples, frameRate, streams }: ClipFacts,
+): ConformFacts {
+  // Without a timecode a recording starts at nought, and so does one that says so.
+  const start = startSamples ? startSamples / sampleRate : null;
+  return {
+    ...{ frames, sampleRate, bitDepth, codec, channels },
+    layout:
+      streams.length > 1 ? `${streams.length} streams` : channels === 1 ? 'mono' : channels === 2 ? 'stereo' : null,
+    timecode: start === null ? null : frameRate ? timecodeFromSeconds(start, frameRate) : `${startSamples} samples`,
+    durationSeconds: Math.round(durationSeconds * 1000) / 1000,
+    pictureHash: null,
+    pictureFrames: null,
+  };
+}
+
+/** What a written file says of itself. */
+export async function headOf(path: string): Promise<Pick<Source, 'format' | 'facts'>> {
+  const source = await openSource(path);
+  await source.close();
+  return source;
+}
+
+/** How FFmpeg is to open it. */
+export async function inputOf(path: string): Promise<CodedInput> {
+  const file = await FileSource.open(path);
+  try {
+    const { demuxer } = await identifyContainer(file, basename(path));
+    return { path, demuxer: demuxer ?? 'wav' };
+  } finally {
+    await file.close();
+  }
+}
