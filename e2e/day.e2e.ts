@@ -120,6 +120,14 @@ test('after keeping, the choice stays marked and the note agrees with the verdic
     expect(await page.getByText('carries programme of its own').count()).toBe(0);
     await page.reload();
   }
+  // What is left as it is needs no copy: Enter goes on from there.
+  await page.getByRole('radio', { name: /^Leave as it is/ }).waitFor({ state: 'attached' });
+  await page.keyboard.press('8');
+  await page.getByRole('button', { name: 'Keep: leave as it is' }).waitFor();
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Back to the lineup' }).waitFor();
+  await page.keyboard.press('Enter');
+  await clipRow(page, 'trace.wav').filter({ hasText: 'Repair kept' }).waitFor();
   await page.context().close();
 });
 

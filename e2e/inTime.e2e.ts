@@ -45,6 +45,38 @@ async function written(page: Page, name: string): Promise<Buffer> {
   return readFile((await (await download).path())!);
 }
 
+test('what is found late never takes the place of what a person has chosen meanwhile', async () => {
+  const page = await app.open('/', complaints);
+  await newProject(page, 'Late');
+  const lost = (from: number, to: number) => LONG.map((x, i) => (i >= from * RATE && i < to * RATE ? 0 : x));
+  await bringIn(page, [wav('late.wav', [lost(1, 3), lost(5, 7)])]);
+  await clipRow(page, 'late.wav').filter({ hasText: 'changes' }).waitFor();
+  let answer = (): void => undefined;
+  const held = new Promise<void>((resolve) => {
+    answer = resolve;
+  });
+  await page.route('**/proposals', async (route) => {
+    await held;
+    await route.continue();
+  });
+  const asked = page.waitForRequest('**/proposals');
+  await openOnBench(page, 'late.wav');
+  await asked;
+  await page.getByRole('radio', { name: /^Leave as it is/ }).waitFor({ state: 'attached' });
+  await page.keyboard.press('8');
+  await page.keyboard.press('Enter');
+  await page.getByRole('status').filter({ hasText: 'Repair kept' }).waitFor();
+  const answered = page.waitForResponse('**/proposals');
+  answer();
+  await (await answered).finished();
+  await page.getByText('Listening ...').waitFor({ state: 'detached' });
+  await page.keyboard.press('q');
+  await page.getByText('before the repair').first().waitFor();
+  expect(await page.getByRole('radio', { name: /^Leave as it is/ }).isChecked()).toBe(true);
+  expect(await page.getByText('Something else is kept').count()).toBe(0);
+  await page.context().close();
+});
+
 test('a side that drops out is mended by sections: found, nudged at the ribbon by key, written but for its fades as it was', async () => {
   const right = LONG.map((x, i) => (i >= 2.5 * RATE && i < 5 * RATE ? 0 : x));
   const page = await bench('Dropout', wav('dropout.wav', [LONG, right]));

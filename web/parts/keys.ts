@@ -1,4 +1,4 @@
-import { createContext, useEffect } from 'react';
+import { createContext, useLayoutEffect } from 'react';
 import { nameOfKey, type ScreenKey } from './keyNames.ts';
 
 /** What has a key of its own, so that Space and Enter stay the screen's. */
@@ -35,9 +35,10 @@ window.addEventListener(
 /**
  * Listens for a screen's keys, wherever the focus is, except where a person types, or while a layer lies over the screen.
  * Before any control hears them: a button that was clicked would keep Space and Enter for itself from then on.
+ * As soon as the screen shows what a key does, it does that, and no longer what it did before.
  */
 export function useScreenKeys(keys: ScreenKey[]): void {
-  useEffect(() => {
+  useLayoutEffect(() => {
     const pressed = (event: KeyboardEvent): void => {
       if (event.altKey || isTyping(event.target) || layerIsOpen()) return;
       const found = keys.find((key) => matches(event, key));

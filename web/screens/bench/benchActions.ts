@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
@@ -81,9 +81,14 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
   const [writeRepair] = useWriteMutation();
   const [propose, { isLoading: isFinding }] = useProposeMutation();
   const [notes, setNotes] = useState<string[]>([]);
+  // What is found late must not take the place of what a person has done meanwhile: the last word holds.
+  const word = useRef(0);
   useEffect(() => {
     setTrouble(null);
     setNotes([]);
+    return () => {
+      word.current++;
+    };
   }, [clip.id]);
   const steps = useAppSelector((state) => state.bench.steps[clip.id]);
   const canUndoDraft = draft !== undefined && (steps?.past.length ?? 0) > 0;
@@ -91,6 +96,7 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
   const seen = useAppSelector((state) => state.bench.seenKept[clip.id]);
   const settle = useCallback(
     (work: Promise<unknown>) => {
+      word.current++;
       setTrouble(null);
       work.then(
         () => dispatch(draftSettled(clip.id)),
@@ -104,6 +110,7 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
     [clip.id, clip.repair, dispatch],
   );
   const tryRepair = (tried: Repair): void => {
+    word.current++;
     dispatch(
       repairTried({
         clipId: clip.id,
@@ -116,12 +123,14 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
   };
   const find = async (finds: Finds): Promise<void> => {
     setTrouble(null);
+    const asked = ++word.current;
     const base = { ...repair, ...(finds.sections || finds.turns ? { sections: null, turns: null } : {}) };
     const straight =
       finds.sections || finds.turns
         ? { ...leaveAsItIs(base.inputChannels), trims: base.trims, level: base.level }
         : base;
     const { data, error } = await propose({ clipId: clip.id, base: straight, finds });
+    if (asked !== word.current) return;
     if (error !== undefined) return setTrouble(sentenceOf(error));
     if ('whyNot' in data!) return setNotes([data.whyNot]);
     setNotes(data!.notes);
@@ -161,7 +170,8 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
       return { label: 'Writing ...', isDisabled: true, run: () => undefined };
     const isWritten =
       writing?.state === 'done' && writing.receipt !== null && sameRepair(writing.receipt.repair, repair);
-    if (!isWritten) return { label: writeLabel(repair), isDisabled: false, run: write };
+    // A copy of what is fine as it is helps nobody; W writes one all the same, and a handoff takes it along.
+    if (!isWritten && repair.action !== 'leave') return { label: writeLabel(repair), isDisabled: false, run: write };
     return { label: queue.next ? 'Next clip to decide' : 'Back to the lineup', isDisabled: false, run: goNext };
   })();
   return {
@@ -190,10 +200,12 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
     canRedo: canRedoDraft || clip.canRedo,
     undo: () => {
       setNotes([]);
+      word.current++;
       if (canUndoDraft) dispatch(draftUndone(clip.id));
       else if (clip.canUndo) settle(undoRepair(clip.id).unwrap());
     },
     redo: () => {
+      word.current++;
       if (canRedoDraft) dispatch(draftRedone({ clipId: clip.id, kept: clip.repair }));
       else if (clip.canRedo) settle(redoRepair(clip.id).unwrap());
     },
