@@ -199,6 +199,30 @@ test('a key is changed: a taken one is told and exchanged, it lasts, the screen 
   await dialog.getByRole('button', { name: 'D: Hear the difference. Change' }).waitFor();
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Undo' }).getByText('Z', { exact: true }).waitFor();
+
+  // On the lineup as well, by keyboard alone.
+  await page.keyboard.press('u');
+  await page.locator('[role=row]:focus').waitFor();
+  await page.keyboard.press('?');
+  await dialog
+    .getByRole('button', { name: 'K: Keep the suggestion of each chosen clip, or of the one in focus. Change' })
+    .press('Enter');
+  await page.keyboard.press('j');
+  await dialog.getByRole('button', { name: /^J: Keep the suggestion/ }).waitFor();
+  await page.keyboard.press('Escape');
+  await page.locator('[role=row]:focus').waitFor();
+  // The old key does nothing any more: what it would have kept is kept by the new one alone.
+  let keeping = 0;
+  page.on('request', (request) => {
+    if (request.method() === 'POST' && request.url().includes('/suggestions')) keeping++;
+  });
+  await page.keyboard.press('k');
+  await page.keyboard.press('j');
+  await page.getByText('Fill right from left kept on 1 clip.').waitFor();
+  expect(keeping).toBe(1);
+  await page.keyboard.press('?');
+  await dialog.getByRole('button', { name: 'All keys as they came' }).click();
+  await dialog.getByRole('button', { name: /^K: Keep the suggestion/ }).waitFor();
   await page.close();
 });
 

@@ -229,6 +229,20 @@ test('a recipe on a setup of ten with two exceptions: the forecast names them, o
   await page.keyboard.press('z');
   await page.getByText('Taken back: “Lapel left” kept on 9 clips.').waitFor();
   await clipRow(page, 'lapel-08.wav').filter({ hasText: 'Kept' }).waitFor({ state: 'detached' });
+
+  // Given to the setup, it comes to what comes in from now on, where it fits, and to nothing that was there.
+  await page.getByRole('button', { name: 'Setup lapel', exact: true }).click();
+  await page.getByRole('button', { name: /^No recipe/ }).click();
+  await page.getByRole('option', { name: '“Lapel left”, where it fits' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByText('newcomers get “Lapel left”').waitFor();
+  await bringIn(page, [
+    wav('lapel-11.wav', [VOICE.map((x) => 0.9 * x), HISS]),
+    wav('lapel-12.wav', [HISS, VOICE.map((x) => 0.8 * x)]),
+  ]);
+  await clipRow(page, 'lapel-11.wav').filter({ hasText: 'Kept' }).waitFor();
+  await clipRow(page, 'lapel-12.wav').filter({ hasText: 'Only the right' }).waitFor();
+  expect(await page.getByRole('row').filter({ hasText: 'Repair kept' }).count()).toBe(1);
   await page.context().close();
 });
 
@@ -280,8 +294,11 @@ test('of four microphones one is picked by ear: stepped through at one loudness,
   // Of many channels pairs are folded and unfolded.
   const pair = page.getByRole('button', { name: 'Channels 3 and 4' });
   expect(await pair.getAttribute('aria-expanded')).toBe('true');
-  await pair.click();
+  await pair.press('Enter');
   await page.getByText('Channels 3 and 4 · copy of 1 · only noise').waitFor();
+  await pair.press(' ');
+  await page.getByText('Channels 3 and 4 · copy of 1 · only noise').waitFor({ state: 'detached' });
+  await pair.press('Enter');
   const file = await written(page, 'four-repaired.wav');
   expect(file.equals(wavBytes([voice]))).toBe(true);
   await page.context().close();

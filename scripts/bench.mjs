@@ -14,6 +14,7 @@ const BENCHES = [
   'verdicts',
   'shoot',
   'page',
+  'day',
   'terminal',
   'handoff',
   'hold',
