@@ -10,6 +10,7 @@ import type { Side } from '@pocket-twin/core/schema/verdict.ts';
 import type { Case, Maker } from './case.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { interrupted, joinedFrom } from './changes.ts';
+import { closeMicrophones, pairOnABar } from './fields.ts';
 import { throughCodec, type Codec } from './codec.ts';
 import { addPulse, heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';
 
@@ -429,7 +430,7 @@ const MAKERS: [Maker, number][] = [
   [changing, 1],
 ];
 /** Asked for by name alone: the others' seeds keep what they drew. */
-const MORE_MAKERS: Maker[] = [interference, voiceAndOther];
+const MORE_MAKERS: Maker[] = [interference, voiceAndOther, closeMicrophones, pairOnABar];
 
 /** One clip of the generator, all its choices drawn from `chance`. */
 export function makeCase(chance: Chance, only?: string): Case {
