@@ -10,6 +10,7 @@ import type { Side } from '@pocket-twin/core/schema/verdict.ts';
 import type { Case, Maker } from './case.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { interrupted, joinedFrom } from './changes.ts';
+import { bandLimited, drifting, levelled, liftedHiss, longComb } from './disguises.ts';
 import { closeMicrophones, pairOnABar } from './fields.ts';
 import { throughCodec, type Codec } from './codec.ts';
 import { addPulse, heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';
@@ -430,7 +431,17 @@ const MAKERS: [Maker, number][] = [
   [changing, 1],
 ];
 /** Asked for by name alone: the others' seeds keep what they drew. */
-const MORE_MAKERS: Maker[] = [interference, voiceAndOther, closeMicrophones, pairOnABar];
+const MORE_MAKERS: Maker[] = [
+  interference,
+  voiceAndOther,
+  closeMicrophones,
+  pairOnABar,
+  drifting,
+  levelled,
+  bandLimited,
+  longComb,
+  liftedHiss,
+];
 
 /** One clip of the generator, all its choices drawn from `chance`. */
 export function makeCase(chance: Chance, only?: string): Case {

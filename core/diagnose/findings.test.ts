@@ -33,6 +33,7 @@ const stereo: PairReport = {
   matchedNullDepthDb: -8,
   gainDb: 0,
   delaySamples: 0,
+  driftPpm: 0,
   polarity: 'normal',
   commonArrival: true,
   sumLossDb: 0,

@@ -74,6 +74,7 @@ export function decidePair(
       matchedNullDepthDb: match ? levelOrNull(match.matchedNullDb) : levelOrNull(nullDepth(pair)),
       gainDb: shared ? levelOrNull(match.gainDb) : 0,
       delaySamples: shared ? match.delaySamples : 0,
+      driftPpm: shared ? match.driftPpm : 0,
       polarity: shared && match.polarity < 0 ? 'inverted' : 'normal',
       commonArrival: Boolean(shared),
       sumLossDb: sumLoss(pair),

@@ -132,7 +132,8 @@ function disguiseOf(match: PairMatch): Disguise[] {
   const filtered = match.alignedNullDb > FILTER_NULL_DB && match.alignedNullDb - match.matchedNullDb > FILTER_GAIN_DB;
   if (Math.abs(match.gainDb) > LEVEL_DB && !(filtered && Math.abs(match.gainDb) < 3)) disguise.push('level');
   if (match.polarity < 0 && !(filtered && Math.abs(match.arrival.height) < 0.7)) disguise.push('polarity');
-  if (Math.abs(match.delaySamples) > (filtered ? 24 * DELAY_SAMPLES : DELAY_SAMPLES)) disguise.push('delay');
+  if (match.driftPpm !== 0 || Math.abs(match.delaySamples) > (filtered ? 24 * DELAY_SAMPLES : DELAY_SAMPLES))
+    disguise.push('delay');
   if (filtered) disguise.push('filter');
   return disguise;
 }

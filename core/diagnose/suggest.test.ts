@@ -17,6 +17,7 @@ const base: PairReport = {
   matchedNullDepthDb: -8,
   gainDb: 0,
   delaySamples: 0,
+  driftPpm: 0,
   polarity: 'normal',
   commonArrival: true,
   sumLossDb: 0,

@@ -70,6 +70,8 @@ export const PairReport = z.object({
   gainDb: Level,
   /** Right later than left is positive. */
   delaySamples: z.number(),
+  /** Clocks that run apart, in parts per million: right later and later is positive. The delay is then that at the clip's start. */
+  driftPpm: z.number().default(0),
   polarity: z.enum(['normal', 'inverted']),
   /** Both sides hear something in common; only then do gain, delay and polarity say anything. */
   commonArrival: z.boolean(),

@@ -34,6 +34,7 @@ export const FindingCode = z.enum([
   'unbalanced',
   'out-of-polarity',
   'late-side',
+  'drift',
   'mono-loss',
   'dropout',
   'duplicate-channels',

@@ -5,7 +5,7 @@ import { suggest, type Cause, type EvidenceName } from './entry.ts';
 // One signal on both sides, made to look different: what is said of each disguise.
 
 export function describeDisguise(
-  { disguise, gainDb, delaySamples, matchedNullDepthDb }: PairReport,
+  { disguise, gainDb, delaySamples, driftPpm, matchedNullDepthDb }: PairReport,
   sampleRate: number,
 ): string {
   const parts: string[] = [];
@@ -13,7 +13,11 @@ export function describeDisguise(
   const delay = delaySamples;
   if (disguise.includes('polarity')) parts.push('upside down');
   if (disguise.includes('level')) parts.push(`${sayDecibels(Math.abs(gain), 'dB')} ${gain > 0 ? 'louder' : 'quieter'}`);
-  if (disguise.includes('delay'))
+  if (driftPpm !== 0)
+    parts.push(
+      `${sayNumber((1000 * Math.abs(delaySamples)) / sampleRate, 2)} ms ${delaySamples > 0 ? 'later' : 'earlier'} at the start and ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms ${driftPpm > 0 ? 'later' : 'earlier'} with each minute`,
+    );
+  else if (disguise.includes('delay'))
     parts.push(
       `${sayNumber(Math.abs(delay))} samples (${sayNumber((1000 * Math.abs(delay)) / sampleRate, 2)} ms) ${delay > 0 ? 'later' : 'earlier'}`,
     );
@@ -21,11 +25,16 @@ export function describeDisguise(
   return `The right side is the left one, ${parts.join(', ')}. Undone, the difference falls to ${sayDecibels(matchedNullDepthDb, 'dB', 0)}.`;
 }
 
-export function causeOfDisguise({ disguise }: PairReport): Cause {
+export function causeOfDisguise({ disguise, driftPpm }: PairReport): Cause {
   if (disguise.includes('filter'))
     return {
       cause: 'A widening effect, or an equaliser on one side of a mono source.',
       advice: 'Record the voice dry and mono; effects belong to the mix.',
+    };
+  if (driftPpm !== 0)
+    return {
+      cause: 'The two sides come from two devices, each with a clock of its own.',
+      advice: 'Record one microphone on one device, or let both devices follow one clock.',
     };
   if (disguise.includes('delay'))
     return {
@@ -46,7 +55,7 @@ export function causeOfDisguise({ disguise }: PairReport): Cause {
 
 /** Either side is the whole of it, so what is kept is the better side, or both brought into line. */
 export function suggestForDisguise(
-  { channels: [left, right], disguise, gainDb, delaySamples }: PairReport,
+  { channels: [left, right], disguise, gainDb, delaySamples, driftPpm }: PairReport,
   clearest: number | null,
 ): Suggestion {
   if (disguise.includes('filter')) {
@@ -54,6 +63,15 @@ export function suggestForDisguise(
     return suggest(
       'select',
       'One side is a filtered copy of the other: the clearer one is the whole recording.',
+      keep,
+      [keep],
+    );
+  }
+  if (driftPpm !== 0) {
+    const keep = clearest === right ? right : left;
+    return suggest(
+      'select',
+      'The sides run apart, so no delay lines them up: one of them is the whole recording.',
       keep,
       [keep],
     );

@@ -87,6 +87,19 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
     },
   },
 
+  drift: {
+    of: 'pair',
+    notice: ({ pair: { verdict, channels, driftPpm }, reports }) => {
+      if (verdict !== 'fake-stereo' || driftPpm === 0) return null;
+      const behind = driftPpm > 0 ? channels[1] : channels[0];
+      return {
+        severity: 'fix',
+        channels: [behind],
+        message: `${capital(channelName(behind, reports.length))} falls behind by ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms a minute: two clocks that run ${sayNumber(Math.abs(driftPpm), 0)} parts in a million apart.`,
+      };
+    },
+  },
+
   unbalanced: {
     of: 'pair',
     notice: ({ pair: { verdict, channels, balanceLu }, reports }) => {

@@ -1,6 +1,8 @@
 import type { BlockSpan } from '../../time/spans.ts';
+import { slowlyShifted } from '../../signal/slowShift.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { Measurement } from '../measurement.ts';
+import { driftOf, type Drift } from './drift.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { chooseStretches, type Stretches } from './stretches.ts';
@@ -49,20 +51,54 @@ async function matchStretches(
   const rate = sampleRate / 2 ** halvings;
   const margin = matchMargin(rate);
   const length = Math.min(...[...active, ...pauses].map((stretch) => stretch.frames)) >> halvings;
-  const sounds: StretchSound[] = [];
-  // One after another: a frame of a clip with many channels is read whole.
-  for (const { startFrame } of [...active, ...pauses]) {
-    const around = margin << halvings;
-    const [left, right] = await read(startFrame - around, (length << halvings) + 2 * around, channels);
-    sounds.push({ startFrame, left: lowerRate(left, halvings), right: lowerRate(right, halvings) });
+  const around = margin << halvings;
+  const frames = (length << halvings) + 2 * around;
+  const matched = async (drift: Drift | null): Promise<PairMatch> => {
+    const sounds: StretchSound[] = [];
+    // One after another: a frame of a clip with many channels is read whole.
+    for (const { startFrame } of [...active, ...pauses]) {
+      const [left, right] = drift
+        ? await readWithoutDrift(startFrame - around, frames, drift)
+        : await read(startFrame - around, frames, channels);
+      sounds.push({ startFrame, left: lowerRate(left, halvings), right: lowerRate(right, halvings) });
+    }
+    const match = matchPair({
+      sampleRate: rate,
+      margin,
+      active: sounds.slice(0, active.length),
+      pauses: sounds.slice(active.length),
+    });
+    return halvings === 0 ? match : atRate(match, 2 ** halvings);
+  };
+  /** The right side read where it is, as its clock goes. */
+  const readWithoutDrift = async (start: number, count: number, { slope }: Drift): Promise<Float64Array[]> => {
+    const whole = Math.round(slope * (start + count / 2));
+    const [[left], [right]] = [
+      await read(start, count, [channels[0]]),
+      await read(start + whole, count, [channels[1]]),
+    ];
+    return [left, slowlyShifted(right, (i) => slope * (start + i) - whole)];
+  };
+  return besideDrift(await matched(null), matched);
+}
+
+// What drifts and is one signal nulls far deeper once the drift is undone; two microphones do not.
+const WORTH_DB = 6;
+
+/** Undoes clocks that run apart, in two rounds: beyond the reach of the first, arrivals are found by what the first foretold. */
+async function besideDrift(plain: PairMatch, matched: (drift: Drift) => Promise<PairMatch>): Promise<PairMatch> {
+  let drift = driftOf(plain.arrivals);
+  if (!drift) return plain;
+  let undone = await matched(drift);
+  const rest = driftOf(undone.arrivals);
+  if (rest) {
+    drift = { slope: drift.slope + rest.slope };
+    undone = await matched(drift);
   }
-  const match = matchPair({
-    sampleRate: rate,
-    margin,
-    active: sounds.slice(0, active.length),
-    pauses: sounds.slice(active.length),
-  });
-  return halvings === 0 ? match : atRate(match, 2 ** halvings);
+  if (undone.matchedNullDb > plain.matchedNullDb - WORTH_DB) return plain;
+  // With no help the sides are as they were.
+  const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence } = plain;
+  return { ...undone, plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, driftPpm: 1e6 * drift.slope };
 }
 
 /** Delays in samples of the clip's own rate. */

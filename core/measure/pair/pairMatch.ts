@@ -37,6 +37,8 @@ export interface PairMatch {
   polarity: 1 | -1;
   /** Right later than left is positive. */
   delaySamples: number;
+  /** How much more of delay comes with time, in parts per million of it: clocks that run apart. The delay is then that at the clip's start. */
+  driftPpm: number;
   /** Right relative to left, of what they share. */
   gainDb: number;
   /** With no help; with the best gain and polarity; with delay too; with a short filter too, the better way round. */
@@ -148,6 +150,7 @@ export function matchPair(input: MatchInput): PairMatch {
     pauses: pauses.length,
     polarity: gain < 0 ? -1 : 1,
     delaySamples: shift + fraction,
+    driftPpm: 0,
     gainDb: dbFromPower(gain * gain),
     plainNullDb: dbFromPower(plainRatio(level, levelNoise)),
     levelNullDb: nullDepth(level, levelNoise),

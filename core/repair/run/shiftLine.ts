@@ -1,12 +1,9 @@
 import { TapSlider } from '../../kernels/tapSlider.ts';
-
-const HALF_TAPS = 32;
-const KAISER_BETA = 10;
+import { HALF_TAPS, interpolationTaps } from '../../signal/interpolationTaps.ts';
 
 /**
  * Delays one channel by a fixed number of samples, block by block. Whole samples are moved
- * exactly; a fraction is interpolated by a windowed sinc of 64 taps (Kaiser window, beta 10:
- * Oppenheim and Schafer, "Discrete-time signal processing", section 7.5.3).
+ * exactly; a fraction is interpolated by a windowed sinc.
  */
 export class ShiftLine {
   /** The smallest delay the interpolation can make. */
@@ -48,28 +45,4 @@ export class ShiftLine {
     else delayed.set(reach.subarray(0, frames));
     history.set(reach.subarray(frames, frames + length));
   }
-}
-
-/** Tap k weighs the sample k steps back; the delay is HALF_TAPS - 1 + fraction. */
-function interpolationTaps(fraction: number): Float64Array {
-  const taps = new Float64Array(2 * HALF_TAPS);
-  for (let k = 0; k < taps.length; k++) {
-    const x = k - (HALF_TAPS - 1) - fraction;
-    const sinc = Math.sin(Math.PI * x) / (Math.PI * x);
-    const edge = x / HALF_TAPS;
-    taps[k] =
-      Math.abs(edge) > 1 ? 0 : (sinc * besselI0(KAISER_BETA * Math.sqrt(1 - edge * edge))) / besselI0(KAISER_BETA);
-  }
-  return taps;
-}
-
-/** Modified Bessel function of the first kind, order 0, by its power series. */
-function besselI0(x: number): number {
-  let term = 1;
-  let sum = 1;
-  for (let k = 1; term > sum * 1e-17; k++) {
-    term *= (x / (2 * k)) ** 2;
-    sum += term;
-  }
-  return sum;
 }
