@@ -1,7 +1,7 @@
 import { mix, RATE, spoken, type Mono } from '@pocket-twin/core/synth/mono.ts';
 import { hiss } from '@pocket-twin/core/synth/noise.ts';
 import { drums, instrument } from '@pocket-twin/core/synth/instruments.ts';
-import { filtered, shelf } from '@pocket-twin/core/synth/filters.ts';
+import { diffuseField } from '@pocket-twin/core/synth/diffuseField.ts';
 import { heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import type { Maker } from './case.ts';
@@ -10,56 +10,12 @@ import { speech, turns } from './sources.ts';
 // Microphones nearer together than those of the first material, pairs further apart than its own, both in the noise of the place around them.
 
 type Point = Microphone['at'];
-const SOUND_METRES_PER_SECOND = 343;
-const WAVES = 24;
-/** Each wave is a stretch of one long noise, so far from the others' that they have nothing in common. */
-const NOISE_SECONDS = 60;
 
 const beside = ([x, y, z]: Point, metres: number, angle: number, rise = 0): Point => [
   x + metres * Math.cos(angle),
   y + metres * Math.sin(angle),
   z + rise,
 ];
-
-/** What fills a place: plane waves from all round, so that two microphones agree on it as far as they stand together (R. Cook and others, 1955). */
-function diffuse(chance: Chance, frames: number, microphones: Microphone[]): Mono[] {
-  const heard = microphones.map(() => new Float64Array(frames));
-  const lead = 256;
-  const noise = placeNoise(chance.pick([0, 1, 2, 3]));
-  for (let wave = 0; wave < WAVES; wave++) {
-    const rise = chance.between(-1, 1);
-    const around = chance.between(0, 2 * Math.PI);
-    const flat = Math.sqrt(1 - rise * rise);
-    const from = [flat * Math.cos(around), flat * Math.sin(around), rise];
-    const start = chance.integer(0, NOISE_SECONDS * RATE - frames - 2 * lead);
-    microphones.forEach(({ at, directivity, facing }, m) => {
-      const cosine = from[0] * Math.cos(facing) + from[1] * Math.sin(facing);
-      const pickup = 1 - directivity + directivity * cosine;
-      const nearer =
-        at[0] * from[0] +
-        at[1] * from[1] +
-        at[2] * from[2] -
-        microphones[0].at.reduce((sum, x, i) => sum + x * from[i], 0);
-      const shift = start + lead + (nearer / SOUND_METRES_PER_SECOND) * RATE;
-      const whole = Math.floor(shift);
-      const rest = shift - whole;
-      for (let i = 0; i < frames; i++)
-        heard[m][i] += pickup * (noise[i + whole] * (1 - rest) + noise[i + whole + 1] * rest);
-    });
-  }
-  return heard;
-}
-
-const places = new Map<number, Mono>();
-
-/** The noise of a place: louder below, as air and traffic are. */
-function placeNoise(which: number): Mono {
-  const known = places.get(which);
-  if (known) return known;
-  const made = filtered(hiss(NOISE_SECONDS * RATE, -20, 7_000 + which), shelf(-18, 250 + 120 * which));
-  places.set(which, made);
-  return made;
-}
 
 const powerOf = (sound: Mono): number => sound.reduce((sum, x) => sum + x * x, 0) / sound.length;
 
@@ -85,7 +41,7 @@ function recorded(chance: Chance, { sounds, seats, microphones, together }: Scen
       sides[m] = mix(sides[m], one);
     });
   });
-  const place = diffuse(chance, frames, mics);
+  const place = diffuseField(chance, frames, mics);
   // So far under what a microphone at a metre hears of the talk.
   const overPlaceDb = chance.between(18, 50);
   const scale = Math.sqrt((powerOf(sides[1]) / powerOf(place[1])) * 10 ** (-overPlaceDb / 10));

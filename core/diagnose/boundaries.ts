@@ -70,12 +70,27 @@ export const INCOHERENT_SPREAD = 0.03;
 /** A peak that stands seven deviations out of the correlation curve is an arrival; chance reaches five. */
 export const CLEAR_ARRIVAL = 7.5;
 export const ARRIVAL_BY_CHANCE = 6;
-/** The sound's way between the microphones of a pair: 65 cm. */
-export const PAIR_REACH_MS = 1.9;
-/** Half the swing that cardioids at a right angle show between talkers at either end, and that a 20 cm pair shows in time. */
-export const PAIR_SWING_DB = 7;
+/** The sound's way between the microphones of a pair: a metre and a half on one bar, and a little that is not known better. */
+export const PAIR_REACH_MS = 4.6;
+/**
+ * So much further over the pauses does speech stand at the nearer of two microphones on one talker: 3 dB and more, where the capsules of a pair
+ * differ by 3 at most. Floors further apart than a pair's two inputs count half.
+ */
+export const NEAR_FAR_DB = 4;
+export const PAIR_FLOORS_DB = 1.5;
+export const FLOORS_WEIGHT = 0.5;
+/** Of microphones that hear it nearly at once a level difference says nothing: 7 cm, and 19 cm, as sound goes. */
+export const COINCIDENT_MS = 0.2;
+export const SURELY_APART_MS = 0.55;
+/** Half the swing between talkers: two people side by side with a microphone each show 4.4 dB and more, a spaced pair 2.8, cardioids at a right angle 7. */
+export const PAIR_SWING_DB = 5;
 export const PAIR_SWING_MS = 0.7;
-export const LEAST_SWING_DB = 5;
+/** A wide pair swings further in time than that, which makes up for no level. */
+export const MOST_SWING_RATIO = 1.5;
+export const LEAST_SWING_DB = 4;
+/** Where one of two talkers is too faint at the other's microphone to be placed, so much swing and so late an arrival of the other one tell. */
+export const LEAST_FAR_SWING_DB = 5;
+export const FAR_TURN_MS = 1.9;
 /** With no swing in time the sides were mixed or coincide; then only a swing that no pair has means separate microphones. */
 export const LEAST_SWING_MS = 0.25;
 export const PANNED_SWING_DB = 20;

@@ -40,7 +40,7 @@ import {
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
-import { twoMicrophoneScore } from './twoMicrophones.ts';
+import { pausesOf, twoMicrophoneScore, type Pauses } from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
   verdict: PairVerdict;
@@ -85,13 +85,15 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
     return decide(verdictOfState(segment.state), UNDECIDED_MARGIN);
   }
   const speaking = activity.filter(({ soundsLikeSpeech }) => soundsLikeSpeech).length;
-  return decideBySecondLook(segment.match, input.sampleRate, speaking, -alone / RATIO_SPREAD_DB, decide);
+  const [left, right] = input.channels.map(({ blockSpeechPower }) => blockSpeechPower);
+  const pauses = speaking > 0 ? pausesOf([left, right]) : null;
+  return decideBySecondLook(segment.match, input.sampleRate, pauses, -alone / RATIO_SPREAD_DB, decide);
 }
 
 function decideBySecondLook(
   match: PairMatch,
   sampleRate: number,
-  speaking: number,
+  pauses: Pauses | null,
   bothMargin: number,
   decide: (verdict: PairVerdict, margin: number, rest?: Partial<SegmentVerdict>) => SegmentVerdict,
 ): SegmentVerdict {
@@ -110,17 +112,17 @@ function decideBySecondLook(
   if (likeness >= 0) {
     const disguise = disguiseOf(match);
     if (disguise.length === 0) return decide('dual-mono', likeness);
-    const mix = disguise.includes('filter') && speaking === 0 && matchedNullDb > MIX_NULL_DB;
+    const mix = disguise.includes('filter') && pauses === null && matchedNullDb > MIX_NULL_DB;
     return decide('fake-stereo', mix ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise });
   }
   // A voice, and nothing that both sides hear: no stereo pair can do that.
-  if (speaking > 0 && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > UNRELATED_INCOHERENT) {
+  if (pauses !== null && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > UNRELATED_INCOHERENT) {
     return decide(
       'two-mics',
       Math.min(bothMargin, OVER_MARGIN + (match.incoherent - UNRELATED_INCOHERENT) / INCOHERENT_SPREAD),
     );
   }
-  const score = twoMicrophoneScore(match, sampleRate);
+  const score = twoMicrophoneScore(match, sampleRate, pauses);
   const apart = Math.min(-likeness, bothMargin, (plainNullDb - ONE_SIGNAL_NULL_DB) / NULL_SPREAD_DB);
   const fieldMargin = Math.abs(Math.log(Math.max(score, 0.05))) / SCORE_SPREAD;
   return decide(score >= 1 ? 'two-mics' : 'stereo', Math.min(apart, fieldMargin));

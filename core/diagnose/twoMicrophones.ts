@@ -4,12 +4,24 @@ import {
   PAIR_REACH_MS,
   PAIR_SWING_DB,
   PAIR_SWING_MS,
+  MOST_SWING_RATIO,
+  NEAR_FAR_DB,
+  COINCIDENT_MS,
+  SURELY_APART_MS,
+  PAIR_FLOORS_DB,
+  FLOORS_WEIGHT,
   LEAST_SWING_DB,
+  LEAST_FAR_SWING_DB,
+  FAR_TURN_MS,
   LEAST_SWING_MS,
   PANNED_SWING_DB,
   UNRELATED_SWING_DB,
   ALMOST,
+  QUIETEST_SHARE,
 } from './boundaries.ts';
+import { NOTHING_POWER } from '../measure/boundaries.ts';
+import { percentile } from '../measure/stream/noiseFloor.ts';
+import { dbFromPower } from '../signal/decibels.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 
 /**
@@ -18,45 +30,77 @@ import type { PairMatch } from '../measure/pair/pairMatch.ts';
  */
 export function talkersOf({ leaning: { left, right } }: PairMatch): 1 | 2 {
   const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
-  return left.stretches >= 2 && right.stretches >= 2 && swingDb >= LEAST_SWING_DB ? 2 : 1;
+  return left.stretches >= 2 && right.stretches >= 2 && swingDb >= LEAST_FAR_SWING_DB ? 2 : 1;
+}
+
+/** How two sides hear their pauses, left less right. */
+export interface Pauses {
+  /** How far speech stands over them. */
+  reachApartDb: number;
+  /** How loud they are. */
+  floorsApartDb: number;
+}
+
+const LOUD_SHARE = 0.9;
+
+/** @param speechPowers of each side, a block each */
+export function pausesOf(speechPowers: [Float64Array, Float64Array]): Pauses {
+  const [left, right] = speechPowers.map((powers) => {
+    const sounding = powers.filter((power) => power > NOTHING_POWER);
+    const floorDb = dbFromPower(percentile(sounding, QUIETEST_SHARE) + NOTHING_POWER);
+    return { floorDb, reachDb: dbFromPower(percentile(sounding, LOUD_SHARE) + NOTHING_POWER) - floorDb };
+  });
+  return { reachApartDb: left.reachDb - right.reachDb, floorsApartDb: left.floorDb - right.floorDb };
 }
 
 /**
  * How much a pair looks like two microphones that were never meant as a stereo pair: above 1 it is, below 1 it is one
  * sound field. No single number tells; each of these exceeds what a pair's geometry allows:
  *
- * - one steady arrival difference longer than sound needs between the microphones of a pair (65 cm is 1.9 ms);
+ * - one steady arrival difference longer than sound needs between the microphones of a pair;
+ * - speech that stands further over the pauses of one side, and comes to it first: near and far on one talker. What a coincident pair hears at one
+ *   side differs in level as well, but not in time, and both capsules of a spaced pair hear the place around them alike;
  * - level differences that swing between two values as talkers alternate, the nearer side both louder and earlier. A coincident pair
  *   swings in level but not in time, a spaced pair in time but hardly in level.
+ *
+ * @param pauses null where nobody speaks: music has none that would tell
  */
-export function twoMicrophoneScore(match: PairMatch, sampleRate: number): number {
-  const milliseconds = (samples: number): number => (1000 * samples) / sampleRate;
-  const {
-    arrival,
-    leaning: { left, right },
-  } = match;
-  const distance = Math.abs(milliseconds(arrival.delaySamples)) / PAIR_REACH_MS;
+export function twoMicrophoneScore(match: PairMatch, sampleRate: number, pauses: Pauses | null): number {
+  const { arrival } = match;
+  const arrivalMs = Math.abs((1000 * arrival.delaySamples) / sampleRate);
   // A peak that hardly stands out makes doubtful what it can't decide.
-  const half = Math.max(0, (arrival.prominence - ARRIVAL_BY_CHANCE) / (CLEAR_ARRIVAL - ARRIVAL_BY_CHANCE));
-  const steady = arrival.prominence >= CLEAR_ARRIVAL ? distance : Math.min(ALMOST, distance * half);
+  const clearness = Math.max(
+    0,
+    Math.min(1, (arrival.prominence - ARRIVAL_BY_CHANCE) / (CLEAR_ARRIVAL - ARRIVAL_BY_CHANCE)),
+  );
+  const distance = arrivalMs / PAIR_REACH_MS;
+  const steady = clearness === 1 ? distance : Math.min(ALMOST, distance * clearness);
+  return Math.max(steady, swingScore(match, sampleRate), pauses ? clearness * nearAndFar(arrivalMs, pauses) : 0);
+}
+
+function nearAndFar(arrivalMs: number, { reachApartDb, floorsApartDb }: Pauses): number {
+  const apart = Math.max(0, Math.min(1, (arrivalMs - COINCIDENT_MS) / (SURELY_APART_MS - COINCIDENT_MS)));
+  const floors = Math.max(0, Math.abs(floorsApartDb) - PAIR_FLOORS_DB);
+  return (apart * (Math.abs(reachApartDb) + FLOORS_WEIGHT * floors)) / NEAR_FAR_DB;
+}
+
+/** Talkers who alternate. */
+function swingScore({ leaning: { left, right } }: PairMatch, sampleRate: number): number {
+  const [leftMs, rightMs] = [left, right].map(({ delaySamples }) => (1000 * delaySamples) / sampleRate);
   const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
   const clear = [left, right].map(({ prominence, stretches }) => stretches >= 2 && prominence >= CLEAR_ARRIVAL);
-  const leftLag = milliseconds(left.delaySamples);
-  const rightLag = milliseconds(right.delaySamples);
-  let turns: number;
   if (clear[0] && clear[1]) {
-    const swingMs = Math.max(0, (leftLag - rightLag) / 2);
-    turns =
+    const swingMs = Math.max(0, (leftMs - rightMs) / 2);
+    // What coincides, or was mixed, is heard at once; a spaced pair that hears both talkers equally late hears them at nearly one level.
+    const isSpaced = Math.max(Math.abs(leftMs), Math.abs(rightMs)) >= SURELY_APART_MS;
+    const score =
       swingMs < LEAST_SWING_MS
-        ? swingDb / PANNED_SWING_DB
-        : Math.sqrt((swingDb / PAIR_SWING_DB) * (swingMs / PAIR_SWING_MS));
-    if (swingDb < LEAST_SWING_DB) turns = Math.min(turns, ALMOST);
-  } else {
-    turns = swingDb / UNRELATED_SWING_DB;
-    if (swingDb >= LEAST_SWING_DB) {
-      const far = Math.max(clear[0] ? Math.abs(leftLag) : 0, clear[1] ? Math.abs(rightLag) : 0);
-      turns = Math.max(turns, far / PAIR_REACH_MS);
-    }
+        ? swingDb / (isSpaced ? UNRELATED_SWING_DB : PANNED_SWING_DB)
+        : Math.sqrt((swingDb / PAIR_SWING_DB) * Math.min(MOST_SWING_RATIO, swingMs / PAIR_SWING_MS));
+    return swingDb < LEAST_SWING_DB ? Math.min(score, ALMOST) : score;
   }
-  return Math.max(steady, turns);
+  const score = swingDb / UNRELATED_SWING_DB;
+  if (swingDb < LEAST_FAR_SWING_DB) return score;
+  const far = Math.max(clear[0] ? Math.abs(leftMs) : 0, clear[1] ? Math.abs(rightMs) : 0);
+  return Math.max(score, far / FAR_TURN_MS);
 }

@@ -1,0 +1,63 @@
+import { Chance } from '../synth/chance.ts';
+import { diffuseField } from '../synth/diffuseField.ts';
+import { mix, RATE, spoken, type Mono } from '../synth/mono.ts';
+import { chatter, hiss } from '../synth/noise.ts';
+import { heardBy, type Microphone, type Room } from '../synth/shoebox.ts';
+import { inspect } from '../test/inspecting.ts';
+
+// One talker in a room, by two microphones that are a pair or are not: told by what the room and the distances leave, not by how far apart they are.
+
+const SECONDS = 7;
+const ROOM: Room = { size: [5, 4.4, 2.7], reverberationSeconds: 0.35 };
+const MOUTH: Microphone['at'] = [2.5, 2.2, 1.2];
+const facing = (at: Microphone['at'], directivity = 0): Microphone => ({ at, directivity, facing: Math.PI });
+
+/** What both hear of the talker and of the place, each input set by itself or both together. */
+function heard(seed: number, microphones: [Microphone, Microphone], together: boolean): [Mono, Mono] {
+  const chance = new Chance(seed);
+  // With a breath in which the place is heard.
+  const voice = chatter(0.1, SECONDS, seed + 1).map((x, i) => (i > 3 * RATE && i < 4 * RATE ? 0 : x));
+  const sides = heardBy(chance, voice, MOUTH, microphones, ROOM);
+  const place = diffuseField(chance, voice.length, microphones);
+  const noisy = sides.map((side, m) => side.map((x, i) => x + 0.06 * place[m][i]));
+  return noisy.map((side, m) =>
+    mix(together ? side.map((x) => 0.3 * x) : spoken(side, m === 0 ? -20 : -24), hiss(side.length, -80, seed + m)),
+  ) as [Mono, Mono];
+}
+
+test.each([1, 2, 3, 4])(
+  'a microphone on the chest and one over the head are two microphones, for one talker (%i)',
+  async (seed) => {
+    const found = await inspect(heard(seed, [facing([2.62, 2.2, 1.03]), facing([2.8, 2.2, 1.75], 0.25)], false));
+    expect(found.verdict).toBe('two-mics');
+    expect(found.pairs[0].talkers).toBe(1);
+    // They stand a quarter to half a metre apart, as sound goes.
+    const ms = Math.abs(found.pairs[0].delaySamples) / 48;
+    expect(ms).toBeGreaterThan(0.8);
+    expect(ms).toBeLessThan(1.6);
+  },
+);
+
+test.each([1, 2, 3, 4])(
+  'a pair on one bar of 1.4 m is stereo, though it hears the talker 3 ms apart (%i)',
+  async (seed) => {
+    const across = (y: number): Microphone => facing([3.9, y, 1.4]);
+    const found = await inspect(heard(seed, [across(0.4), across(1.8)], true));
+    expect(found.verdict).toBe('stereo');
+    expect(found.suggestion.action).not.toBe('split');
+  },
+);
+
+test('a coincident pair that hears its talker at one side is stereo: louder there, and at the same time', async () => {
+  for (const seed of [1, 2]) {
+    const at: Microphone['at'] = [3.6, 1.4, 1.4];
+    const found = await inspect(
+      heard(
+        seed,
+        [-1, 1].map((side) => ({ at, directivity: 0.5, facing: Math.PI + side * 0.9 })) as [Microphone, Microphone],
+        true,
+      ),
+    );
+    expect(found.verdict).toBe('stereo');
+  }
+});

@@ -1,0 +1,50 @@
+import { RATE, type Mono } from './mono.ts';
+import { hiss } from './noise.ts';
+import { filtered, shelf } from './filters.ts';
+import type { Chance } from './chance.ts';
+import type { Microphone } from './shoebox.ts';
+
+const SOUND_METRES_PER_SECOND = 343;
+const WAVES = 24;
+/** Each wave is a stretch of one long noise, so far from the others' that they have nothing in common. */
+const NOISE_SECONDS = 60;
+
+/** What fills a place: plane waves from all round, so that two microphones agree on it as far as they stand together (R. Cook and others, 1955). */
+export function diffuseField(chance: Chance, frames: number, microphones: Microphone[]): Mono[] {
+  const heard = microphones.map(() => new Float64Array(frames));
+  const lead = 256;
+  const noise = placeNoise(chance.pick([0, 1, 2, 3]));
+  for (let wave = 0; wave < WAVES; wave++) {
+    const rise = chance.between(-1, 1);
+    const around = chance.between(0, 2 * Math.PI);
+    const flat = Math.sqrt(1 - rise * rise);
+    const from = [flat * Math.cos(around), flat * Math.sin(around), rise];
+    const start = chance.integer(0, NOISE_SECONDS * RATE - frames - 2 * lead);
+    microphones.forEach(({ at, directivity, facing }, m) => {
+      const cosine = from[0] * Math.cos(facing) + from[1] * Math.sin(facing);
+      const pickup = 1 - directivity + directivity * cosine;
+      const nearer =
+        at[0] * from[0] +
+        at[1] * from[1] +
+        at[2] * from[2] -
+        microphones[0].at.reduce((sum, x, i) => sum + x * from[i], 0);
+      const shift = start + lead + (nearer / SOUND_METRES_PER_SECOND) * RATE;
+      const whole = Math.floor(shift);
+      const rest = shift - whole;
+      for (let i = 0; i < frames; i++)
+        heard[m][i] += pickup * (noise[i + whole] * (1 - rest) + noise[i + whole + 1] * rest);
+    });
+  }
+  return heard;
+}
+
+const places = new Map<number, Mono>();
+
+/** The noise of a place: louder below, as air and traffic are. */
+function placeNoise(which: number): Mono {
+  const known = places.get(which);
+  if (known) return known;
+  const made = filtered(hiss(NOISE_SECONDS * RATE, -20, 7_000 + which), shelf(-18, 250 + 120 * which));
+  places.set(which, made);
+  return made;
+}
