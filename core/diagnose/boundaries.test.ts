@@ -21,7 +21,7 @@ const ROWS: Record<string, string[]> = {
   'a narrow mix under that boundary': [`more than ${say(100 * deciding.PROGRAMME_COHERENCE)} %`],
   'fake stereo': [
     `nulls to ${say(measuring.DISGUISED_NULL_DB)} dB and gains ${say(measuring.DISGUISED_GAIN_DB)} dB`,
-    `${say(deciding.DISTANT_NULL_DB)} dB where the delay is over ${say(deciding.DISTANT_MS)} ms`,
+    `${say(deciding.DISTANT_NULL_DB)} dB where the delay is over ${sayNumber(deciding.DISTANT_MS, 2)} ms`,
     `short of ${say(deciding.MIX_NULL_DB)} dB`,
   ],
 };
@@ -32,6 +32,20 @@ test.each(Object.entries(ROWS))('the method’s table names the boundary of “%
     .find((row) => row.startsWith(`| ${step} |`));
   expect(line).toBeDefined();
   for (const text of texts) expect(line).toContain(text);
+});
+
+test('the method’s words on two microphones name the boundaries as they are', () => {
+  const told = /\*\*Two microphones or stereo\.\*\*.*?(?=\n\*\*)/s.exec(readFileSync(METHOD, 'utf8'))![0];
+  for (const text of [
+    `difference over ${say(deciding.PAIR_REACH_MS)} ms`,
+    `${say(deciding.NEAR_FAR_DB)} dB further over the pauses`,
+    `over ${sayNumber(deciding.SURELY_APART_MS, 2)} ms apart (counted less down to ${say(deciding.COINCIDENT_MS)} ms; floors more than ${say(deciding.PAIR_FLOORS_DB)} dB apart count half)`,
+    `stands out, ${say(deciding.NEAR_FAR_DB / deciding.BLURRED_SHARE)} dB;`,
+    `(${say(deciding.PAIR_SWING_DB)} dB and ${say(deciding.PAIR_SWING_MS)} ms, as a geometric mean, the time counted ${say(deciding.MOST_SWING_RATIO)}-fold at most, at least ${say(deciding.LEAST_SWING_DB)} dB`,
+    `swing of ${say(deciding.PANNED_SWING_DB)} dB with no swing in time; of ${say(deciding.UNRELATED_SWING_DB)} dB`,
+    `of ${say(deciding.LEAST_FAR_SWING_DB)} dB where one talker is heard over ${say(deciding.FAR_TURN_MS)} ms late`,
+  ])
+    expect(told).toContain(text);
 });
 
 test('no boundary is written twice under one name', () => {

@@ -55,7 +55,9 @@ export const PROGRAMME_COHERENCE = 0.08;
 export const MIX_NULL_DB = -40;
 /** A distant microphone in a dry room is foretold by a near one almost as well as a coded disguise. */
 export const DISTANT_NULL_DB = -24;
-export const DISTANT_MS = 1.9;
+export const DISTANT_MS = 0.55;
+/** ... where its sides hear their pauses this far apart, halfway to two microphones. */
+export const DISTANT_SCORE = 0.5;
 /** What counts as part of a disguise. */
 export const LEVEL_DB = 0.5;
 export const DELAY_SAMPLES = 0.5;
@@ -79,6 +81,8 @@ export const PAIR_REACH_MS = 4.6;
 export const NEAR_FAR_DB = 4;
 export const PAIR_FLOORS_DB = 1.5;
 export const FLOORS_WEIGHT = 0.5;
+/** With no arrival that stands out the difference must be this much larger. */
+export const BLURRED_SHARE = 0.7;
 /** Of microphones that hear it nearly at once a level difference says nothing: 7 cm, and 19 cm, as sound goes. */
 export const COINCIDENT_MS = 0.2;
 export const SURELY_APART_MS = 0.55;

@@ -24,6 +24,7 @@ import {
   MIX_NULL_DB,
   DISTANT_NULL_DB,
   DISTANT_MS,
+  DISTANT_SCORE,
   LEVEL_DB,
   DELAY_SAMPLES,
   FILTER_GAIN_DB,
@@ -40,7 +41,7 @@ import {
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
-import { pausesOf, twoMicrophoneScore, type Pauses } from './twoMicrophones.ts';
+import { nearAndFarScore, pausesOf, twoMicrophoneScore, type Pauses } from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
   verdict: PairVerdict;
@@ -105,7 +106,9 @@ function decideBySecondLook(
   }
   if (plainNullDb <= CODED_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB)
     return decide('dual-mono', plainNullDb <= SURELY_CODED_NULL_DB ? CODED_MARGIN : DOUBTFUL_MARGIN);
-  const distant = Math.abs((1000 * match.delaySamples) / sampleRate) > DISTANT_MS;
+  const delayMs = Math.abs((1000 * match.delaySamples) / sampleRate);
+  // Both sides of a copy hear their pauses alike, whatever a coder left of it.
+  const distant = delayMs > DISTANT_MS && (pauses === null || nearAndFarScore(delayMs, pauses) > DISTANT_SCORE);
   const gained = plainNullDb - matchedNullDb - DISGUISED_GAIN_DB;
   const deep = (distant ? DISTANT_NULL_DB : DISGUISED_NULL_DB) - matchedNullDb;
   const likeness = Math.min(deep, gained) / NULL_SPREAD_DB;

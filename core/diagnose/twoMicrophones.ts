@@ -10,6 +10,7 @@ import {
   SURELY_APART_MS,
   PAIR_FLOORS_DB,
   FLOORS_WEIGHT,
+  BLURRED_SHARE,
   LEAST_SWING_DB,
   LEAST_FAR_SWING_DB,
   FAR_TURN_MS,
@@ -75,10 +76,16 @@ export function twoMicrophoneScore(match: PairMatch, sampleRate: number, pauses:
   );
   const distance = arrivalMs / PAIR_REACH_MS;
   const steady = clearness === 1 ? distance : Math.min(ALMOST, distance * clearness);
-  return Math.max(steady, swingScore(match, sampleRate), pauses ? clearness * nearAndFar(arrivalMs, pauses) : 0);
+  // Where a room has blurred every arrival, no pair of capsules is so far apart in what it hears of the pauses.
+  const blurred = (1 - clearness) * BLURRED_SHARE;
+  const near = pauses
+    ? Math.max(clearness * nearAndFarScore(arrivalMs, pauses), blurred * nearAndFarScore(Infinity, pauses))
+    : 0;
+  return Math.max(steady, swingScore(match, sampleRate), near);
 }
 
-function nearAndFar(arrivalMs: number, { reachApartDb, floorsApartDb }: Pauses): number {
+/** How much what each side hears of its pauses makes two microphones of one talker, near and far, of a pair; 1 and more: it does. */
+export function nearAndFarScore(arrivalMs: number, { reachApartDb, floorsApartDb }: Pauses): number {
   const apart = Math.max(0, Math.min(1, (arrivalMs - COINCIDENT_MS) / (SURELY_APART_MS - COINCIDENT_MS)));
   const floors = Math.max(0, Math.abs(floorsApartDb) - PAIR_FLOORS_DB);
   return (apart * (Math.abs(reachApartDb) + FLOORS_WEIGHT * floors)) / NEAR_FAR_DB;

@@ -92,7 +92,7 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
               <EvidenceCard
                 title="Which side hears it first"
                 {...fold('arrival')}
-                how="The peak shows how much later the sound reaches the right side. At 0: together. Up to about 2 ms: one stereo pair. Further out: microphones far apart, or a delay. A peak downwards: one side is upside down. No peak: nothing in common."
+                how="The peak shows how much later the sound reaches the right side. At 0: together. Up to about 4 ms: a stereo pair can do that, on a bar of a metre and a half. Further out: microphones far apart, or a delay. A peak downwards: one side is upside down. No peak: nothing in common."
               >
                 <ArrivalView match={data.match} sampleRate={format.sampleRate} />
               </EvidenceCard>
