@@ -31,6 +31,7 @@ test.each([1, 2, 3, 4])(
     const found = await inspect(heard(seed, [facing([2.62, 2.2, 1.03]), facing([2.8, 2.2, 1.75], 0.25)], false));
     expect(found.verdict).toBe('two-mics');
     expect(found.pairs[0].talkers).toBe(1);
+    expect(found.detail).toMatch(/ms later.*: one talker, near and far\.$/);
     // They stand a quarter to half a metre apart, as sound goes.
     const ms = Math.abs(found.pairs[0].delaySamples) / 48;
     expect(ms).toBeGreaterThan(0.8);

@@ -2,7 +2,7 @@ import type { PairReport, Section } from '../../schema/inspection.ts';
 import type { ClipVerdict, PairVerdict, Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { capital, channelName } from '../channelName.ts';
-import { LEAST_CONFIDENCE } from '../boundaries.ts';
+import { LEAST_CONFIDENCE, PAIR_REACH_MS } from '../boundaries.ts';
 import { describeDeadSide, describeSilence, sayOnly } from './deadSide.ts';
 import { causeOfDisguise, describeDisguise, evidenceOfDisguise, suggestForDisguise } from './disguise.ts';
 import {
@@ -248,16 +248,25 @@ function oneSidedFinding({ pair, reports }: PairFacts, { side }: Section): Notic
   return { severity: 'fix', channels: [dead], message };
 }
 
-function describeMicrophones({ delaySamples, gainDb, commonArrival }: PairReport, sampleRate: number): string {
+function describeMicrophones({ delaySamples, gainDb, commonArrival, talkers }: PairReport, sampleRate: number): string {
   if (!commonArrival) return 'Each side hears a voice of its own, and nothing of the other.';
   const delay = (delaySamples * 1000) / sampleRate;
-  if (Math.abs(delay) < 0.5) return 'People take turns being louder on one side and quieter on the other.';
+  if (Math.abs(delay) < 0.5)
+    return talkers === 1
+      ? 'One talker stands nearer to one microphone than to the other: it hears less of the room.'
+      : 'People take turns being louder on one side and quieter on the other.';
   const [near, far] = delay > 0 ? ['left', 'right'] : ['right', 'left'];
   const level =
     Math.abs(gainDb ?? 0) >= 1 && (gainDb ?? 0) * delay < 0
       ? ` and ${sayDecibels(Math.abs(gainDb ?? 0), 'dB', 0)} quieter`
       : '';
-  return `What is near the ${near} one reaches the ${far} one ${sayNumber(Math.abs(delay))} ms later${level}: further apart than a stereo pair.`;
+  const why =
+    Math.abs(delay) > PAIR_REACH_MS
+      ? 'further apart than a stereo pair'
+      : talkers === 1
+        ? 'one talker, near and far'
+        : 'a microphone for each talker';
+  return `What is near the ${near} one reaches the ${far} one ${sayNumber(Math.abs(delay))} ms later${level}: ${why}.`;
 }
 
 const MOST_SECTIONS_SAID = 3;
