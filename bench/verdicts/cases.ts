@@ -1,5 +1,5 @@
 import { convolve } from '@pocket-twin/core/synth/convolve.ts';
-import { speech, turns } from './sources.ts';
+import { beforeAPair, speech, turns } from './sources.ts';
 import { allPass, filtered, shelf } from '@pocket-twin/core/synth/filters.ts';
 import { ambience, drums, instrument } from '@pocket-twin/core/synth/instruments.ts';
 import { gain, mix, type Mono, RATE, spoken } from '@pocket-twin/core/synth/mono.ts';
@@ -310,13 +310,7 @@ const pairInRoom: Maker = (chance, frames) => {
     directivity: kind === 'spaced' ? 0 : 0.5,
     facing: Math.PI / 2 - side * half,
   }));
-  const people = chance.pick(['one talker', 'two talkers', 'music'] as const);
-  const sounds =
-    people === 'one talker'
-      ? [speech(chance, frames)]
-      : people === 'two talkers'
-        ? turns(chance, frames)
-        : [instrument(chance, frames), instrument(chance, frames), drums(chance, frames)];
+  const { people, sounds } = beforeAPair(chance, frames);
   const distance = Math.min(room.size[1] - 1.2, chance.between(0.8, 2.5));
   const sides: [Mono, Mono] = [new Float64Array(frames), new Float64Array(frames)];
   sounds.forEach((sound, i) => {

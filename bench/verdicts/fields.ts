@@ -1,11 +1,10 @@
 import { mix, RATE, spoken, type Mono } from '@pocket-twin/core/synth/mono.ts';
 import { hiss } from '@pocket-twin/core/synth/noise.ts';
-import { drums, instrument } from '@pocket-twin/core/synth/instruments.ts';
 import { diffuseField } from '@pocket-twin/core/synth/diffuseField.ts';
 import { heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import type { Maker } from './case.ts';
-import { speech, turns } from './sources.ts';
+import { beforeAPair, speech, turns } from './sources.ts';
 
 // Microphones nearer together than those of the first material, pairs further apart than its own, both in the noise of the place around them.
 
@@ -140,13 +139,7 @@ export const pairOnABar: Maker = (chance, frames) => {
     directivity: isOmni ? 0 : 0.5,
     facing: Math.PI / 2 - side * half,
   }));
-  const people = chance.pick(['one talker', 'two talkers', 'music'] as const);
-  const sounds =
-    people === 'one talker'
-      ? [speech(chance, frames)]
-      : people === 'two talkers'
-        ? turns(chance, frames)
-        : [instrument(chance, frames), instrument(chance, frames), drums(chance, frames)];
+  const { people, sounds } = beforeAPair(chance, frames);
   const seats = sounds.map((_, i): Point => {
     const spread =
       sounds.length === 1

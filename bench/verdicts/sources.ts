@@ -1,6 +1,7 @@
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
+import { drums, instrument } from '@pocket-twin/core/synth/instruments.ts';
 import { filtered, shelf } from '@pocket-twin/core/synth/filters.ts';
 import { RATE, spoken, type Mono } from '@pocket-twin/core/synth/mono.ts';
 import { decodeMono } from './codec.ts';
@@ -40,4 +41,19 @@ export function turns(chance: Chance, frames: number): [Mono, Mono] {
     turn = 1 - turn;
   }
   return [0, 1].map((t) => talkers[t].map((x, i) => x * open[t][i])) as [Mono, Mono];
+}
+
+/** People or players, for a stereo pair to hear. */
+export function beforeAPair(
+  chance: Chance,
+  frames: number,
+): { people: 'one talker' | 'two talkers' | 'music'; sounds: Mono[] } {
+  const people = chance.pick(['one talker', 'two talkers', 'music'] as const);
+  const sounds =
+    people === 'one talker'
+      ? [speech(chance, frames)]
+      : people === 'two talkers'
+        ? turns(chance, frames)
+        : [instrument(chance, frames), instrument(chance, frames), drums(chance, frames)];
+  return { people, sounds };
 }

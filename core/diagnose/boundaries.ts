@@ -69,8 +69,7 @@ export const FILTER_NULL_DB = -38;
 /** The share of two unrelated voices that no filter foretells; pairs in rooms stay under 0.8. */
 export const UNRELATED_INCOHERENT = 0.85;
 export const INCOHERENT_SPREAD = 0.03;
-/** A peak that stands seven deviations out of the correlation curve is an arrival; chance reaches five. */
-export const CLEAR_ARRIVAL = 7.5;
+/** An arrival is clear over `CLEAR_ARRIVAL`; below this it may be chance, which reaches five deviations. */
 export const ARRIVAL_BY_CHANCE = 6;
 /** The sound's way between the microphones of a pair: a metre and a half on one bar, and a little that is not known better. */
 export const PAIR_REACH_MS = 4.6;

@@ -1,4 +1,5 @@
-import { CLEAR_ARRIVAL, LEAST_TRIMMED_BLOCKS, SAME_NOISE_DB, QUIETEST_SHARE, STEADY_NOISE_DB } from './boundaries.ts';
+import { CLEAR_ARRIVAL } from '../measure/boundaries.ts';
+import { LEAST_TRIMMED_BLOCKS, SAME_NOISE_DB, QUIETEST_SHARE, STEADY_NOISE_DB } from './boundaries.ts';
 import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
 import type { ChannelMeasurement, MatchedSegment, PairMeasurement } from '../measure/measurement.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';

@@ -1,5 +1,4 @@
 import {
-  CLEAR_ARRIVAL,
   ARRIVAL_BY_CHANCE,
   PAIR_REACH_MS,
   PAIR_SWING_DB,
@@ -20,7 +19,7 @@ import {
   ALMOST,
   QUIETEST_SHARE,
 } from './boundaries.ts';
-import { NOTHING_POWER } from '../measure/boundaries.ts';
+import { CLEAR_ARRIVAL, NOTHING_POWER } from '../measure/boundaries.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';

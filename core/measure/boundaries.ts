@@ -24,3 +24,5 @@ export const DISGUISED_NULL_DB = -20;
 export const DISGUISED_GAIN_DB = 12;
 /** The other side's programme lies this far below where one side carries it: faint bleed does, a second talker does not. */
 export const ONE_SIDED_DB = 30;
+/** A peak that stands so many deviations out of the correlation curve is an arrival. */
+export const CLEAR_ARRIVAL = 7.5;

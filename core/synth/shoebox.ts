@@ -2,7 +2,7 @@ import { convolve } from './convolve.ts';
 import { RATE, type Mono } from './mono.ts';
 import type { Chance } from './chance.ts';
 
-const SOUND_METRES_PER_SECOND = 343;
+export const SOUND_METRES_PER_SECOND = 343;
 type Point = [number, number, number];
 
 export interface Microphone {

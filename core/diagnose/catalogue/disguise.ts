@@ -13,16 +13,25 @@ export function describeDisguise(
   const delay = delaySamples;
   if (disguise.includes('polarity')) parts.push('upside down');
   if (disguise.includes('level')) parts.push(`${sayDecibels(Math.abs(gain), 'dB')} ${gain > 0 ? 'louder' : 'quieter'}`);
-  if (driftPpm !== 0)
-    parts.push(
-      `${sayNumber((1000 * Math.abs(delaySamples)) / sampleRate, 2)} ms ${delaySamples > 0 ? 'later' : 'earlier'} at the start and ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms ${driftPpm > 0 ? 'later' : 'earlier'} with each minute`,
-    );
+  if (driftPpm !== 0) parts.push(describeDrift(delay / sampleRate, driftPpm));
   else if (disguise.includes('delay'))
     parts.push(
       `${sayNumber(Math.abs(delay))} samples (${sayNumber((1000 * Math.abs(delay)) / sampleRate, 2)} ms) ${delay > 0 ? 'later' : 'earlier'}`,
     );
   if (disguise.includes('filter')) parts.push('filtered');
   return `The right side is the left one, ${parts.join(', ')}. Undone, the difference falls to ${sayDecibels(matchedNullDepthDb, 'dB', 0)}.`;
+}
+
+/** Under this much nobody speaks of a delay: it would be told as 0.00 ms. */
+const IN_STEP_SECONDS = 5e-6;
+
+function describeDrift(delaySeconds: number, driftPpm: number): string {
+  const side = (value: number): string => (value > 0 ? 'later' : 'earlier');
+  const start =
+    Math.abs(delaySeconds) < IN_STEP_SECONDS
+      ? 'in step at the start'
+      : `${sayNumber(1000 * Math.abs(delaySeconds), 2)} ms ${side(delaySeconds)} at the start`;
+  return `${start} and ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms ${side(driftPpm)} with each minute`;
 }
 
 export function causeOfDisguise({ disguise, driftPpm }: PairReport): Cause {
@@ -58,24 +67,21 @@ export function suggestForDisguise(
   { channels: [left, right], disguise, gainDb, delaySamples, driftPpm }: PairReport,
   clearest: number | null,
 ): Suggestion {
-  if (disguise.includes('filter')) {
-    const keep = clearest === right ? right : left;
+  const keep = clearest === right ? right : left;
+  if (disguise.includes('filter'))
     return suggest(
       'select',
       'One side is a filtered copy of the other: the clearer one is the whole recording.',
       keep,
       [keep],
     );
-  }
-  if (driftPpm !== 0) {
-    const keep = clearest === right ? right : left;
+  if (driftPpm !== 0)
     return suggest(
       'select',
       'The sides run apart, so no delay lines them up: one of them is the whole recording.',
       keep,
       [keep],
     );
-  }
   if (disguise.includes('delay')) {
     const [early, late] = delaySamples > 0 ? [left, right] : [right, left];
     return suggest('align', 'Brought into line, both sides carry the same signal and sum cleanly.', late, [early]);

@@ -1,3 +1,4 @@
+import { CLEAR_ARRIVAL } from '../boundaries.ts';
 import { percentile } from '../stream/noiseFloor.ts';
 
 /** Two clocks that run apart: the right side comes later and later. */
@@ -13,8 +14,7 @@ interface TimedArrival {
   prominence: number;
 }
 
-/** An arrival this clear is no chance; fewer of them make no line. */
-const CLEAR = 7.5;
+/** Fewer arrivals make no line. */
 const LEAST_ARRIVALS = 5;
 // Crystals of two devices that are sold for sound lie under 100 parts in a million apart; twice that with a phone.
 const MOST_SLOPE = 250e-6;
@@ -29,7 +29,7 @@ const LEAST_MOVE_SAMPLES = 1.5;
  * over those on it). null where the arrivals stay, or lie on no line.
  */
 export function driftOf(arrivals: readonly TimedArrival[]): Drift | null {
-  const clear = arrivals.filter(({ prominence }) => prominence >= CLEAR);
+  const clear = arrivals.filter(({ prominence }) => prominence >= CLEAR_ARRIVAL);
   if (clear.length < LEAST_ARRIVALS) return null;
   const slopes = clear.flatMap((a, i) =>
     clear
