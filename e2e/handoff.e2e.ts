@@ -92,8 +92,9 @@ test('a whole shoot is handed off by keyboard: read the edit, decide, hand off, 
   await page.getByRole('heading', { name: /^1 clip into “Ferry film for the edit”.*6 wait for you\.$/ }).waitFor();
   await tabTo(page, /^The edit/);
   await page.keyboard.press('Enter');
-  await tabTo(page, /^Read the edit/);
+  // Listened for well before the key: the browser takes a moment to begin, and a dialog that opens earlier is gone.
   const chooser = page.waitForEvent('filechooser');
+  await tabTo(page, /^Read the edit/);
   await page.keyboard.press('Enter');
   await (await chooser).setFiles(join(editFolder, 'ferry.otio'));
   await page.getByText('2 of 3 stretches are of 2 clips of this project.').waitFor();
