@@ -8,7 +8,10 @@ const SPEAKING_OVER_FLOOR_DB = 8;
 const SMOOTHED_STEPS = 3;
 // Medians of medians settle in a few rounds.
 const ROUNDS = 8;
-const LOUD_SHARE = 0.95;
+// A talker may have so small a share of what is spoken.
+const SELDOM_SHARE = 0.02;
+// A microphone into which nobody speaks, as if somebody did and the others hardly heard it.
+const UNHEARD_DB = 20;
 // More do not make the medians surer.
 const MOST_STEPS = 6000;
 const NOTHING = 1e-14;
@@ -40,20 +43,19 @@ export function learnTalkers({ powers: raw, blockSeconds }: Talk): Talkers {
   for (let t = 0; t < count; t++) if (powers.some((power, c) => power[t] > least[c])) spoken.push(t);
   const every = Math.ceil(spoken.length / MOST_STEPS);
   const speaking = spoken.filter((_, i) => i % every === 0);
-  // Each microphone's loudest steps are its own talker's.
-  const loud = powers.map(
-    (power) =>
-      percentile(
-        speaking.map((t) => power[t]),
-        LOUD_SHARE,
-      ) + NOTHING,
-  );
-  const levels = speaking.map((t) => powers.map((power) => dbFromPower(power[t])));
-  let nearest = levels.map((level) => largest(level.map((db, c) => db - dbFromPower(loud[c]))));
-  let centres = centresOf(levels, nearest, loud);
+  // Under its floor a microphone says nothing of levels.
+  const levels = speaking.map((t) => powers.map((power, c) => dbFromPower(Math.max(power[t], floors[c]))));
+  // A microphone stands out from the others where its own talker speaks, however seldom, and least where it only hears bleed.
+  const standing = levels.map(relative);
+  const middle = powers.map((_, c) => {
+    const own = standing.map((level) => level[c]);
+    return (percentile(own, SELDOM_SHARE) + percentile(own, 1 - SELDOM_SHARE)) / 2;
+  });
+  let nearest = standing.map((level) => largest(level.map((db, c) => db - middle[c])));
+  let centres = centresOf(standing, nearest, middle);
   for (let round = 0; round < ROUNDS; round++) {
-    nearest = levels.map((level) => closest(relative(level), centres));
-    centres = centresOf(levels, nearest, loud);
+    nearest = standing.map((level) => closest(level, centres));
+    centres = centresOf(standing, nearest, middle);
   }
   const bleedDb = centres.map((centre, talker) => centre.map((db) => db - centre[talker]));
   return { powers, floors, bleedDb, apartDb: leastApart(bleedDb), blockSeconds };
@@ -67,12 +69,12 @@ function leastApart(bleedDb: number[][]): number {
   return least;
 }
 
-/** The median of the level differences of each talker's steps; where one has none, as if the others heard nothing of it. */
-function centresOf(levels: number[][], nearest: number[], loud: number[]): number[][] {
-  return loud.map((_, talker) => {
-    const own = levels.filter((_, i) => nearest[i] === talker).map(relative);
-    if (own.length === 0) return relative(loud.map((power, c) => dbFromPower(power) - (c === talker ? 0 : 20)));
-    return loud.map((_, c) =>
+/** The median of the level differences of each talker's steps. */
+function centresOf(standing: number[][], nearest: number[], middle: number[]): number[][] {
+  return middle.map((_, talker) => {
+    const own = standing.filter((_, i) => nearest[i] === talker);
+    if (own.length === 0) return relative(middle.map((db, c) => db + (c === talker ? UNHEARD_DB : 0)));
+    return middle.map((_, c) =>
       percentile(
         own.map((level) => level[c]),
         0.5,

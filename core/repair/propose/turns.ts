@@ -20,13 +20,18 @@ const STAYS_OVER_FLOOR_DB = 5;
 const OPENS_UNDER_SPEECH_DB = 17;
 const STAYS_UNDER_SPEECH_DB = 20;
 // A word so much softer counts as well where nobody else could have left it there.
-const ALONE_OVER_BLEED_DB = 12;
-const SOFTER_ALONE_DB = 8;
+const ALONE_OVER_BLEED_DB = 9;
+const SOFTER_ALONE_DB = 16;
 // A room falls by 60 dB in 0.8 s or sooner: this much in a step of 20 ms.
 const DECAY_A_STEP = 10 ** (-1.5 / 10);
+// A talker's level elsewhere moves so far about what was learnt, as the head turns and the room answers.
+const BLEED_MOVES_DB = 2;
 // A turn ends where its talker is so far below the last words: from there on it is the room.
 const LAST_WORDS_SECONDS = 0.4;
 const UNDER_LAST_WORDS_DB = 18;
+// A room falls by more than this in so long, unless it is a church; the end of a word may be held.
+const HELD_SECONDS = 0.06;
+const HELD_WITHIN_DB = 1.5;
 // A laugh or a yes of under 0.4 s flips nothing; of a word of that length a little less stands out.
 const LEAST_TURN_SECONDS = 0.36;
 // A pause for breath or thought does not end a turn where nobody else takes it.
@@ -58,12 +63,10 @@ export function proposeTurns(
   frames: number,
 ): ProposedTurns {
   const talkers = learnTalkers(talk);
-  const spoken = channels.map((_, talker) => spokenBy(talker, talkers));
-  const turns = spoken.map((spans, talker) =>
-    joinedOverPauses(spans, talker, spoken, talk.blockSeconds).map((span) =>
-      withoutDecay(span, talkers.powers[talker], talk.blockSeconds),
-    ),
+  const spoken = channels.map((_, talker) =>
+    spokenBy(talker, talkers).map((span) => withoutDecay(span, talkers.powers[talker], talk.blockSeconds)),
   );
+  const turns = spoken.map((spans, talker) => joinedOverPauses(spans, talker, spoken, talk.blockSeconds));
   const list = turns
     .flatMap((spans, talker) =>
       spans.map((span) => turnOf(span, channels[talker], talk.blockSeconds, sampleRate, frames)),
@@ -87,7 +90,7 @@ export function proposeTurns(
 /** Where a talker speaks, in blocks: from where the own microphone clearly hears more than bleed and noise to where it no longer does. */
 function spokenBy(talker: number, { powers, floors, bleedDb }: Talkers): BlockSpan[] {
   const own = powers[talker];
-  const bleed = bleedInto(talker, powers, bleedDb);
+  const bleed = bleedInto(talker, powers, bleedDb, floors[talker]);
   const overSpeech = own.filter((power, t) => dbFromPower(power / bleed[t]) > OPENS_OVER_BLEED_DB);
   const speechPower = percentile(overSpeech, 0.7);
   const isOver = (t: number, overBleed: number, overFloor: number, underSpeech: number): boolean =>
@@ -112,18 +115,21 @@ function spokenBy(talker: number, { powers, floors, bleedDb }: Talkers): BlockSp
  * What the others would leave at a talker's microphone: each talker's own power, as far as it is theirs, at the distance learnt. A room goes on for
  * a while after they have stopped, and longer at a distant microphone than at their own.
  */
-function bleedInto(talker: number, powers: Float64Array[], bleedDb: number[][]): Float64Array {
+function bleedInto(talker: number, powers: Float64Array[], bleedDb: number[][], floor: number): Float64Array {
   const factors = bleedDb.map((row) => 10 ** (row[talker] / 10));
   let lasting = 0;
+  // What is left of a room is no louder than what was just heard.
+  let heard = Infinity;
   return powers[talker].map((own, t) => {
     let sum = 1e-14;
     for (let other = 0; other < powers.length; other++) {
       if (other === talker) continue;
       // What that microphone has from this talker does not count against him.
-      const back = 10 ** (bleedDb[talker][other] / 10);
+      const back = 10 ** ((bleedDb[talker][other] + BLEED_MOVES_DB) / 10);
       sum += factors[other] * Math.max(0, powers[other][t] - back * own);
     }
-    lasting = Math.max(sum, lasting * DECAY_A_STEP);
+    lasting = Math.max(sum, Math.min(lasting, heard) * DECAY_A_STEP);
+    heard = Math.max(own, floor);
     return lasting;
   });
 }
@@ -163,13 +169,16 @@ function withBurstsNear(spans: BlockSpan[], blockSeconds: number): BlockSpan[] {
   return joined.filter((span) => !isBurst(span));
 }
 
-/** Ends a turn where what is left is the room: it falls, and never rises again. */
+/** Ends what was spoken where what is left is the room: it falls, and never rises or holds again. */
 function withoutDecay({ startBlock, endBlock }: BlockSpan, power: Float64Array, blockSeconds: number): BlockSpan {
   let lastRise = startBlock;
+  const held = Math.round(HELD_SECONDS / blockSeconds);
+  const holds = 10 ** (-HELD_WITHIN_DB / 10);
   for (let t = startBlock, lasting = 0; t < endBlock; t++) {
     lasting *= DECAY_A_STEP;
-    if (power[t] <= lasting) continue;
-    lasting = power[t];
+    const isHeld = t - held >= startBlock && power[t] > holds * power[t - held];
+    if (power[t] <= lasting && !isHeld) continue;
+    lasting = Math.max(lasting, power[t]);
     lastRise = t;
   }
   const before = Math.round(LAST_WORDS_SECONDS / blockSeconds);
