@@ -3,6 +3,7 @@ import { basename, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import { conformLines } from '@pocket-twin/core/handoff/conform.ts';
 import { outputWords } from '@pocket-twin/core/pcm/packing.ts';
+import { inStreams } from '@pocket-twin/core/repair/plan/inStreams.ts';
 import type { ClipFormat } from '@pocket-twin/core/schema/inspection.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
@@ -10,18 +11,26 @@ import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { inspectFile } from '../read/inspectFile.ts';
 import { inThread } from '../threads/inThread.ts';
 import { checksumsOf } from './checksums.ts';
-import { muxerFor, muxSound } from './muxSound.ts';
+import { muxerFor, muxSound, type MuxOrder } from './muxSound.ts';
 import { proveFilm, type ProvenSound } from './proveFilm.ts';
+import { replaceSound, type ReplacedSound } from './replaceSound.ts';
 import { type HandoffClip, type HandoffOrder, type HandedOff, pathsOf, ownFolder, write } from './handoffOrder.ts';
 import { soundFactsOf, soundFacts, headOf, inputOf } from './fileFacts.ts';
+
+/** Whose sound lies in the file as plain words where its tables say. */
+const IN_PLACE = new Set(['mov', 'mp4']);
 
 /** Several outputs of a clip with picture become sound streams of one file: the edit has one clip still. */
 export async function handOffFilm(
   order: HandoffOrder,
-  repair: Repair,
+  wantedRepair: Repair,
   onProgress: (progress: Progress) => void,
 ): Promise<HandedOff> {
   const { clip, folder, scratch, bits, signal } = order;
+  const repair = inStreams(
+    wantedRepair,
+    clip.facts.streams.map(({ channels }) => channels),
+  );
   const { container } = clip.inspection.format;
   const muxer = muxerFor(container);
   if (!muxer)
@@ -53,35 +62,74 @@ export async function handOffFilm(
       onProgress,
     );
     ensureGoesOn(signal);
-    const original = await inputOf(clip.path);
-    // The head of a recording that was measured before this was looked at is read once more.
-    const picture = clip.facts.picture ?? (await headOf(clip.path)).facts.picture;
     const [path] = await order.claim(pathsOf({ ...order, repair }));
     const target = join(folder, path);
-    const pictureBefore = await muxSound({
-      ...{ original, container, wavs, words, scratch: soundFolder, target, overwrite: true },
-      codedKbits: order.codedKbits,
-      soundStartSeconds: picture?.soundStartSeconds ?? 0,
-    });
-    ensureGoesOn(signal);
-    const input = await inputOf(target);
-    const [proof, checksums] = await Promise.all([
-      proveFilm(input, muxer.pcm ? wavs.map((wav) => wav.path) : []),
-      checksumsOf(target),
-    ]);
-    const receipt = muxer.pcm
-      ? provenAs(clip, written, path, proof.sounds)
-      : await measuredAs(order, written, path, soundFolder);
-    const now = await headOf(target);
-    const before = { ...soundFactsOf(clip), pictureHash: pictureBefore, pictureFrames: picture?.frames ?? null };
-    const after = {
-      ...soundFacts({ ...now.format, ...lengthOf(receipt) }, now.facts),
-      ...{ pictureHash: proof.pictureHash, pictureFrames: now.facts.picture?.frames ?? null },
-    };
-    return { receipt, files: [{ path, checksums, conform: conformLines(before, after) }] };
+    const wavPaths = wavs.map((wav) => wav.path);
+    const replaced = IN_PLACE.has(container) && (await replacedIn(order, wavPaths, target));
+    return replaced
+      ? inPlace(order, written, path, replaced)
+      : await anew(order, written, path, { wavs, words, scratch: soundFolder });
   } finally {
     await rm(soundFolder, { recursive: true, force: true });
   }
+}
+
+function replacedIn(
+  { clip: { path: original, pcm, facts }, inThreads, signal }: HandoffOrder,
+  wavPaths: string[],
+  target: string,
+): Promise<ReplacedSound | null> {
+  const job = { original, pcm, streams: facts.streams, wavPaths, target };
+  return inThreads ? inThread('replaceSound', job, { signal }) : replaceSound(job);
+}
+
+/** Everything but the words of its sound is what it was, and was compared. */
+function inPlace(
+  { clip }: HandoffOrder,
+  written: Receipt,
+  path: string,
+  { proof, pictureBefore, checksums }: ReplacedSound,
+): HandedOff {
+  const facts = { ...soundFactsOf(clip), pictureFrames: clip.facts.picture?.frames ?? null };
+  const conform = conformLines({ ...facts, pictureHash: pictureBefore }, { ...facts, pictureHash: proof.pictureHash });
+  return { receipt: provenAs(clip, written, path, proof.sounds), files: [{ path, checksums, conform }] };
+}
+
+/** Put together anew from the original's picture and the new sound. */
+async function anew(
+  order: HandoffOrder,
+  written: Receipt,
+  path: string,
+  made: Pick<MuxOrder, 'wavs' | 'words' | 'scratch'>,
+): Promise<HandedOff> {
+  const { clip, folder, signal } = order;
+  const { container } = clip.inspection.format;
+  const target = join(folder, path);
+  const original = await inputOf(clip.path);
+  // The head of a recording that was measured before this was looked at is read once more.
+  const picture = clip.facts.picture ?? (await headOf(clip.path)).facts.picture;
+  const pictureBefore = await muxSound({
+    ...{ ...made, original, container, target, overwrite: true },
+    codedKbits: order.codedKbits,
+    soundStartSeconds: picture?.soundStartSeconds ?? 0,
+  });
+  ensureGoesOn(signal);
+  const input = await inputOf(target);
+  const holdsWords = muxerFor(container)!.pcm;
+  const [proof, checksums] = await Promise.all([
+    proveFilm(input, holdsWords ? made.wavs.map((wav) => wav.path) : []),
+    checksumsOf(target),
+  ]);
+  const receipt = holdsWords
+    ? provenAs(clip, written, path, proof.sounds)
+    : await measuredAs(order, written, path, made.scratch);
+  const now = await headOf(target);
+  const before = { ...soundFactsOf(clip), pictureHash: pictureBefore, pictureFrames: picture?.frames ?? null };
+  const after = {
+    ...soundFacts({ ...now.format, ...lengthOf(receipt) }, now.facts),
+    ...{ pictureHash: proof.pictureHash, pictureFrames: now.facts.picture?.frames ?? null },
+  };
+  return { receipt, files: [{ path, checksums, conform: conformLines(before, after) }] };
 }
 
 /** Words that were read back out of the container and compared: what was measured of them holds. */

@@ -13,6 +13,7 @@ import { writeJoin, type JoinSource } from '../join/writeJoin.ts';
 import { contentHash } from '../disk/contentHash.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
 import { forecastRepair } from '../write/forecastRepair.ts';
+import { replaceSound } from '../handoff/replaceSound.ts';
 import { verifiedFolder } from '../handoff/verifyFolder.ts';
 import { canKeepSums, keepSums } from '../read/keptSums.ts';
 import { gatherEvidence } from '../read/gatherEvidence.ts';
@@ -66,6 +67,7 @@ export const tasks = {
     onProgress: OnProgress,
   ) => writeJoin(input.sources, input.joining, input.target, false, (share) => onProgress({ stage: 'joining', share })),
   write: writeRepair,
+  replaceSound,
   verify: ({ folder }: { folder: string }) => verifiedFolder(folder),
   measurePart: measureLaterPart,
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),

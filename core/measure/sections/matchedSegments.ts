@@ -4,7 +4,7 @@ import { findCopyChanges, type Change } from './copyChanges.ts';
 import { lookAgain, MOST_ACTIVE } from '../pair/lookAgain.ts';
 import type { MatchedSegment, Measurement, PairMeasurement } from '../measurement.ts';
 import type { PairMatch } from '../pair/pairMatch.ts';
-import { pairSegments } from './pairSegments.ts';
+import { areExactCopies, pairSegments } from './pairSegments.ts';
 import type { PairSegment, PairState } from './pairState.ts';
 import { placeBoundary, type PairReader, type SurePart } from './placeBoundary.ts';
 import type { SoundReader } from '../soundReader.ts';
@@ -12,6 +12,8 @@ import type { SoundReader } from '../soundReader.ts';
 const MOST_SEGMENTS = 6;
 // Stretches of each but the longest segment.
 const ACTIVE_BESIDE = 12;
+// Of copies one stretch says what all say.
+const ACTIVE_OF_COPIES = 3;
 const MOST_BOUNDARIES = 12;
 // Block sums are right to the two seconds in which they look for noise.
 const MOST_BESIDE = 20;
@@ -51,7 +53,11 @@ export async function matchedSegments(
       matched.push({ ...segment, match: null });
       continue;
     }
-    const most = segment === longest[0] ? MOST_ACTIVE : ACTIVE_BESIDE;
+    const most = areExactCopies([left, right], pair, segment)
+      ? ACTIVE_OF_COPIES
+      : segment === longest[0]
+        ? MOST_ACTIVE
+        : ACTIVE_BESIDE;
     const sure = surePart(segment, segments[s + 1]);
     const match = await lookWithin({ segment, sure }, most);
     const changes =

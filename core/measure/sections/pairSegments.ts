@@ -1,5 +1,6 @@
 import { blocksIn } from '../../time/spans.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
+import type { BlockSpan } from '../../time/spans.ts';
 import type { ChannelMeasurement, PairMeasurement } from '../measurement.ts';
 import { noiseBesides } from './noiseBesides.ts';
 import { MOMENT_SCATTER_DB, NOTHING_POWER, ONE_SIDED_DB, ONE_SIGNAL_NULL_DB, STANDS_OUT_DB } from '../boundaries.ts';
@@ -109,6 +110,19 @@ function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pai
     const after = allowedOver(leftNoise.after[i], rightNoise.after[i]);
     return before === null || after === null ? null : before | after;
   });
+}
+
+/** Whether both sides are the same to the last bits, but for level and polarity, in all of these blocks. */
+export function areExactCopies(
+  [left, right]: [ChannelMeasurement, ChannelMeasurement],
+  pair: PairMeasurement,
+  { startBlock, endBlock }: BlockSpan,
+): boolean {
+  for (let i = startBlock; i < endBlock; i++) {
+    const [l, r] = [left.blockSpeechPower[i], right.blockSpeechPower[i]];
+    if (l + r > NOTHING_POWER && !isExactCopy(l, r, pair.blockSpeechProduct[i])) return false;
+  }
+  return true;
 }
 
 /** Noise that is the same on both sides to the last bits, but for level and polarity, was copied with the rest. */

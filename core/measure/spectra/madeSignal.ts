@@ -4,6 +4,7 @@ import { dbFromPower } from '../../signal/decibels.ts';
 import { secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
 import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
+import { percentile } from '../stream/noiseFloor.ts';
 import { readTimecodeSound, type TimecodeFrame } from './timecodeSound.ts';
 
 // The loudest moment of each of so many parts of a clip is looked at.
@@ -44,7 +45,10 @@ export async function madeSignal(
   if (stretchFrames < size) return null;
   const moments: Moment[] = [];
   let impulsive = 0;
-  for (const block of loudestOfParts(blockPower)) {
+  const parts = loudestOfParts(blockPower);
+  for (const [seen, block] of parts.entries()) {
+    // The loudest first: what comes later can only be less even.
+    if (seen - impulsive >= parts.length / 2 && !evenlyLoud(moments)) return null;
     const middle = Math.round((block + 0.5) * blockSeconds * sampleRate);
     const start = Math.max(0, Math.min(frames - stretchFrames, middle - (stretchFrames >> 1)));
     const [sound] = await read(start, stretchFrames, [channel]);
@@ -76,11 +80,8 @@ interface Moment {
 }
 
 function fromMoments(moments: Moment[], size: number, sampleRate: number): MadeSignal | null {
-  const loudest = Math.max(...moments.map(({ power }) => power));
-  const sounding = moments.filter(({ power }) => dbFromPower(power / loudest) > -SOUNDING_WITHIN_DB);
-  if (loudest === 0 || sounding.length < LEAST_SOUNDING) return null;
-  const quietest = Math.min(...sounding.map(({ power }) => power));
-  if (dbFromPower(loudest / quietest) > EVENLY_LOUD_DB || !sounding.every(isSteady)) return null;
+  const sounding = soundingOf(moments);
+  if (sounding.length < LEAST_SOUNDING || !evenlyLoud(moments) || !sounding.every(isSteady)) return null;
   const transform = new PairTransform(size, hannWindow(size));
   const binHz = sampleRate / size;
   const spectra = sounding.map(({ sound }) => {
@@ -102,6 +103,17 @@ function fromMoments(moments: Moment[], size: number, sampleRate: number): MadeS
   const hz = Math.round((centre / line) * binHz);
   if (line > ONE_LINE_SHARE) return { kind: isMains(hz, binHz) ? 'hum' : 'tone', hz, timecode: null };
   return { kind: isMains(hz, binHz) ? 'hum' : 'interference', hz: null, timecode: null };
+}
+
+/** What is no pause between the others; none where nothing sounds. */
+function soundingOf(moments: Moment[]): Moment[] {
+  const loudest = Math.max(...moments.map(({ power }) => power));
+  return moments.filter(({ power }) => power > 0 && dbFromPower(power / loudest) > -SOUNDING_WITHIN_DB);
+}
+
+function evenlyLoud(moments: Moment[]): boolean {
+  const powers = soundingOf(moments).map(({ power }) => power);
+  return dbFromPower(Math.max(...powers) / Math.min(...powers)) <= EVENLY_LOUD_DB;
 }
 
 /** As loud in the second half of a moment as in the first. */
@@ -141,15 +153,23 @@ function loudestMoment(sound: Float64Array, size: number): Moment {
 }
 
 function isImpulsive(sound: Float64Array): boolean {
-  const squares = sound.map((x) => x * x).sort();
-  const total = squares.reduce((sum, square) => sum + square, 0);
-  const few = squares.subarray(Math.floor((1 - IMPULSE_SHARE) * squares.length));
-  return total > 0 && few.reduce((sum, square) => sum + square, 0) > IMPULSIVE * total;
+  const squares = sound.map((x) => x * x);
+  const least = percentile(squares, 1 - IMPULSE_SHARE);
+  let [few, over, total] = [0, 0, 0];
+  for (const square of squares) {
+    total += square;
+    if (square <= least) continue;
+    few += square;
+    over++;
+  }
+  few += (squares.length - Math.floor((1 - IMPULSE_SHARE) * squares.length) - over) * least;
+  return total > 0 && few > IMPULSIVE * total;
 }
 
+/** A block of each part of a clip, the loudest first. */
 function loudestOfParts(powers: Float64Array): number[] {
   const parts = Math.min(PARTS, powers.length);
-  return Array.from({ length: parts }, (_, part) => {
+  const loudest = Array.from({ length: parts }, (_, part) => {
     const [first, last] = [
       Math.floor((part * powers.length) / parts),
       Math.floor(((part + 1) * powers.length) / parts),
@@ -158,4 +178,5 @@ function loudestOfParts(powers: Float64Array): number[] {
     for (let i = first; i < last; i++) if (powers[i] > powers[best]) best = i;
     return best;
   });
+  return loudest.sort((a, b) => powers[b] - powers[a]);
 }

@@ -16,6 +16,7 @@ const SYNC = [0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1];
 const RATES = { least: 22, most: 32 };
 // A crossing counts when the wave has gone this far to the other side, as a share of its usual size.
 const HYSTERESIS = 0.3;
+const MOSTLY = 0.5;
 // A half bit is shorter than this share of a whole one.
 const HALF = 0.75;
 // What a frame lasts may differ by this share from the nominal.
@@ -40,6 +41,8 @@ const DROP_FRAME_BIT = 10;
  */
 export function readTimecodeSound(sound: Float64Array, sampleRate: number): TimecodeFrame | null {
   const crossings = crossingsOf(sound);
+  // Each bit begins with one, and most of a stretch is timecode where any of it is.
+  if (crossings.length < MOSTLY * (sound.length / sampleRate) * RATES.least * BITS) return null;
   const lengths = crossings.slice(1).map((at, i) => at - crossings[i]);
   if (lengths.length < BITS) return null;
   const bit = [...lengths].sort((a, b) => a - b)[Math.floor(0.9 * lengths.length)];
