@@ -98,7 +98,8 @@ export const SUBJECTS: Record<string, Subject> = {
     work: (context) => {
       context.queue.duty(
         'handoffFile',
-        availableParallelism(),
+        // One more: while one waits for its disk, the others have every core.
+        availableParallelism() + 1,
         (job, leave) => writeHandoffFile(context, job, leave),
         (job, error) => giveUpHandoffFile(context, job, error),
       );

@@ -47,13 +47,14 @@ export class WholeFile {
   /**
    * Gives the file its name.
    * @param overwrite false: a name that exists is kept and the new file gets ` (2)`, ` (3)`, ...
+   * @param outlives false: it is gone again in a moment, and needn't outlive a power cut
    * @returns the path the file got
    */
-  async finish(overwrite: boolean): Promise<string> {
-    await this.handle.sync().catch(diskFull(this.target));
+  async finish(overwrite: boolean, outlives = true): Promise<string> {
+    if (outlives) await this.handle.sync().catch(diskFull(this.target));
     await this.handle.close();
     const path = overwrite ? await this.replace() : await this.claimFreeName();
-    await flushFolder(dirname(path));
+    if (outlives) await flushFolder(dirname(path));
     return path;
   }
 

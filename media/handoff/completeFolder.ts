@@ -15,6 +15,8 @@ import { checksumsOf } from './checksums.ts';
 export const RECEIPTS = 'receipts';
 export const RECEIPT_PAGE = 'receipt.html';
 const VERSION = '1';
+// Disks flush many small files together as soon as one.
+const AT_ONCE = 32;
 
 /** What became of one recording: told on the page, and where something was written, proven by a receipt of its own. */
 export interface CompletedEntry extends ReceiptEntry {
@@ -50,11 +52,14 @@ export async function completeFolder({
     await writeWhole(join(folder, path), text);
     made.push(path);
   };
-  for (const { line, paths } of entries) {
-    if (line === null) continue;
-    await keep(`${RECEIPTS}/${paths[0]}.json`, `${JSON.stringify(line, null, 2)}\n`);
-    made.push(...paths);
-  }
+  const proven = entries.filter(({ line }) => line !== null);
+  for (let i = 0; i < proven.length; i += AT_ONCE)
+    await Promise.all(
+      proven.slice(i, i + AT_ONCE).map(({ line, paths }) => {
+        made.push(...paths);
+        return keep(`${RECEIPTS}/${paths[0]}.json`, `${JSON.stringify(line, null, 2)}\n`);
+      }),
+    );
   if (edit) await keep(edit.name, edit.text);
   await keep(RECEIPT_PAGE, receiptPage(title, createdAt, entries));
   const listed: ManifestEntry[] = [];

@@ -57,6 +57,7 @@ export async function handOffFilm(
         targets: wavs.map(({ path }) => path),
         packing: null,
         overwrite: true,
+        isPassing: true,
         sketchFolder: soundFolder,
       },
       onProgress,

@@ -46,6 +46,8 @@ export interface RenderJob {
   /** One path for each of the repair's outputs. */
   targets: string[];
   overwrite: boolean;
+  /** What is written goes into other files at once and is deleted then. */
+  isPassing?: boolean;
   /** What measuring the source has added up, and its ribbon in little; what only moves its channels is not measured anew then. */
   sums?: ClipSums | null;
   sketch?: Sketch | null;
@@ -90,7 +92,7 @@ export async function renderFile(job: RenderJob): Promise<Rendered> {
     );
     await ensureSame();
     const paths: string[] = [];
-    for (const file of files) paths.push(await file.finish(job.overwrite));
+    for (const file of files) paths.push(await file.finish(job.overwrite, !job.isPassing));
     return { paths, levelGainDb: plan.levelGainDb };
   } catch (error) {
     await Promise.all(files.map((file) => file.discard()));

@@ -47,6 +47,8 @@ export interface WriteOrder {
   /** Where targets are no WAV: what they are, and a folder on the same disk for the WAVs that they are packed from. */
   packing: { as: Packing; folder: string } | null;
   overwrite: boolean;
+  /** The targets go into other files at once and are deleted then. */
+  isPassing?: boolean;
   /** A folder for what ribbons in little are made from, of the source and of what is written; none are told without it. */
   sketchFolder?: string;
 }
@@ -70,6 +72,7 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     isCut: order.isCut,
     targets: packing === null ? targets : targets.map((target) => join(packing.folder, `${basename(target)}.wav`)),
     overwrite: packing !== null || order.overwrite,
+    isPassing: packing !== null || order.isPassing,
     sums: typeof clip.sums === 'string' ? await readSums(clip.sums, clip.pcm) : clip.sums,
     sketch: clip.sketch,
     sketchFolder: order.sketchFolder,
