@@ -50,7 +50,7 @@ interface Stream {
   differing: Set<number>;
 }
 
-const PIECE_BYTES = 1 << 20;
+const PIECE_BYTES = 1 << 18;
 
 /**
  * The original, byte for byte, but for the words of its sound: picture, timecode, tags, chapters and whatever else it holds stay as and where they are.
