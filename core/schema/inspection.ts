@@ -72,6 +72,11 @@ export const PairReport = z.object({
   delaySamples: z.number(),
   /** Clocks that run apart, in parts per million: right later and later is positive. The delay is then that at the clip's start. */
   driftPpm: z.number().default(0),
+  /** How far a limiter or an automatic gain on one side moves `gainDb`, and which side it was on; 0 where nothing does. */
+  gainMovesDb: z.number().nonnegative().default(0),
+  limited: Side.nullable().default(null),
+  /** One voice spread by an echo so much later: added on one side, taken off on the other. 0 where it is not. */
+  echoSeconds: z.number().nonnegative().default(0),
   polarity: z.enum(['normal', 'inverted']),
   /** Both sides hear something in common; only then do gain, delay and polarity say anything. */
   commonArrival: z.boolean(),

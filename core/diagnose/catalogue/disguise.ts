@@ -5,21 +5,29 @@ import { suggest, type Cause, type EvidenceName } from './entry.ts';
 // One signal on both sides, made to look different: what is said of each disguise.
 
 export function describeDisguise(
-  { disguise, gainDb, delaySamples, driftPpm, matchedNullDepthDb }: PairReport,
+  { disguise, gainDb, gainMovesDb, limited, echoSeconds, delaySamples, driftPpm, matchedNullDepthDb }: PairReport,
   sampleRate: number,
 ): string {
+  const undone = `Undone, the difference falls to ${sayDecibels(matchedNullDepthDb, 'dB', 0)}.`;
+  if (echoSeconds > 0)
+    return `Both sides are one signal: its echo, ${sayNumber(1000 * echoSeconds, 1)} ms later, is added on one side and taken off on the other. ${undone}`;
+  if (gainMovesDb > 0 && limited === 'left')
+    return `Both sides are one signal, the left one through a limiter or an automatic gain: its level moves by ${sayDecibels(gainMovesDb, 'dB')} against the right one. ${undone}`;
   const parts: string[] = [];
   const gain = gainDb ?? 0;
   const delay = delaySamples;
   if (disguise.includes('polarity')) parts.push('upside down');
-  if (disguise.includes('level')) parts.push(`${sayDecibels(Math.abs(gain), 'dB')} ${gain > 0 ? 'louder' : 'quieter'}`);
+  if (gainMovesDb > 0)
+    parts.push(`through a limiter or an automatic gain that moves its level by ${sayDecibels(gainMovesDb, 'dB')}`);
+  else if (disguise.includes('level'))
+    parts.push(`${sayDecibels(Math.abs(gain), 'dB')} ${gain > 0 ? 'louder' : 'quieter'}`);
   if (driftPpm !== 0) parts.push(describeDrift(delay / sampleRate, driftPpm));
   else if (disguise.includes('delay'))
     parts.push(
       `${sayNumber(Math.abs(delay))} samples (${sayNumber((1000 * Math.abs(delay)) / sampleRate, 2)} ms) ${delay > 0 ? 'later' : 'earlier'}`,
     );
   if (disguise.includes('filter')) parts.push('filtered');
-  return `The right side is the left one, ${parts.join(', ')}. Undone, the difference falls to ${sayDecibels(matchedNullDepthDb, 'dB', 0)}.`;
+  return `The right side is the left one, ${parts.join(', ')}. ${undone}`;
 }
 
 /** Under this much nobody speaks of a delay: it would be told as 0.00 ms. */
@@ -34,7 +42,12 @@ function describeDrift(delaySeconds: number, driftPpm: number): string {
   return `${start} and ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms ${side(driftPpm)} with each minute`;
 }
 
-export function causeOfDisguise({ disguise, driftPpm }: PairReport): Cause {
+export function causeOfDisguise({ disguise, driftPpm, gainMovesDb }: PairReport): Cause {
+  if (gainMovesDb > 0)
+    return {
+      cause: 'One input of the recorder had its limiter or automatic gain switched on, the other not.',
+      advice: 'Switch automatic gain off, and give both inputs the same settings.',
+    };
   if (disguise.includes('filter'))
     return {
       cause: 'A widening effect, or an equaliser on one side of a mono source.',
@@ -64,9 +77,24 @@ export function causeOfDisguise({ disguise, driftPpm }: PairReport): Cause {
 
 /** Either side is the whole of it, so what is kept is the better side, or both brought into line. */
 export function suggestForDisguise(
-  { channels: [left, right], disguise, gainDb, delaySamples, driftPpm }: PairReport,
+  { channels: [left, right], disguise, gainDb, limited, echoSeconds, delaySamples, driftPpm }: PairReport,
   clearest: number | null,
 ): Suggestion {
+  if (echoSeconds > 0)
+    return suggest('sum', 'Summed, the echo that was added on one side and taken off on the other is gone.', null, [
+      left,
+      right,
+    ]);
+  if (limited !== null) {
+    const [whole, squeezed] = limited === 'left' ? [right, left] : [left, right];
+    const side = limited === 'left' ? 'right' : 'left';
+    return suggest(
+      'fill',
+      `The ${side} side is as it was recorded; the other went through a limiter or an automatic gain.`,
+      whole,
+      [squeezed],
+    );
+  }
   const keep = clearest === right ? right : left;
   if (disguise.includes('filter'))
     return suggest(

@@ -2,7 +2,9 @@ import type { BlockSpan } from '../../time/spans.ts';
 import { slowlyShifted } from '../../signal/slowShift.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { Measurement } from '../measurement.ts';
+import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB, ONE_SIGNAL_NULL_DB } from '../boundaries.ts';
 import { driftOf, type Drift } from './drift.ts';
+import { evenedOut, movesOf, type Moment } from './movingGain.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { chooseStretches, type Stretches } from './stretches.ts';
@@ -53,14 +55,21 @@ async function matchStretches(
   const length = Math.min(...[...active, ...pauses].map((stretch) => stretch.frames)) >> halvings;
   const around = margin << halvings;
   const frames = (length << halvings) + 2 * around;
-  const matched = async (drift: Drift | null): Promise<PairMatch> => {
+  const matched = async (drift: Drift | null, evening: Evening | null = null): Promise<PairMatch> => {
     const sounds: StretchSound[] = [];
     // One after another: a frame of a clip with many channels is read whole.
     for (const { startFrame } of [...active, ...pauses]) {
       const [left, right] = drift
         ? await readWithoutDrift(startFrame - around, frames, drift)
         : await read(startFrame - around, frames, channels);
-      sounds.push({ startFrame, left: lowerRate(left, halvings), right: lowerRate(right, halvings) });
+      const [one, other] = [lowerRate(left, halvings), lowerRate(right, halvings)];
+      if (!evening) {
+        sounds.push({ startFrame, left: one, right: other });
+        continue;
+      }
+      const even = evenedOut(one, other, evening.shift >> halvings, rate);
+      sounds.push({ startFrame, left: one, right: even.right });
+      evening.moments.push(...even.moments);
     }
     const match = matchPair({
       sampleRate: rate,
@@ -79,7 +88,36 @@ async function matchStretches(
     ];
     return [left, slowlyShifted(right, (i) => slope * (start + i) - whole)];
   };
-  return besideDrift(await matched(null), matched);
+  const plain = await besideDrift(await matched(null), matched);
+  return plain.driftPpm === 0 ? besideMovingGain(plain, (evening) => matched(null, evening)) : plain;
+}
+
+interface Evening {
+  shift: number;
+  moments: Moment[];
+}
+
+// Where a fixed filter leaves this much, the sides are no two ways of one signal, whatever a gain does.
+const NEARLY_ONE_DB = -6;
+
+/** Undoes a gain that moves on one side, where that brings the sides to agree as no fixed filter does. */
+async function besideMovingGain(
+  plain: PairMatch,
+  matched: (evening: Evening) => Promise<PairMatch>,
+): Promise<PairMatch> {
+  if (plain.matchedNullDb > NEARLY_ONE_DB || plain.plainNullDb <= ONE_SIGNAL_NULL_DB) return plain;
+  const evening: Evening = { shift: Math.round(plain.delaySamples), moments: [] };
+  const undone = await matched(evening);
+  const isUndone =
+    undone.matchedNullDb <= Math.min(DISGUISED_NULL_DB, plain.matchedNullDb - WORTH_DB) &&
+    plain.plainNullDb - undone.matchedNullDb >= DISGUISED_GAIN_DB;
+  if (!isUndone) return plain;
+  const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb } = plain;
+  return {
+    ...undone,
+    ...{ plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb },
+    ...movesOf(evening.moments),
+  };
 }
 
 // What drifts and is one signal nulls far deeper once the drift is undone; two microphones do not.

@@ -1,4 +1,5 @@
 import { dbFromPower } from '../../signal/decibels.ts';
+import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
 import { LOWERING_MARGIN, lowerRate } from '../spectra/lowerRate.ts';
 import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
 import {
@@ -41,6 +42,12 @@ export interface PairMatch {
   driftPpm: number;
   /** Right relative to left, of what they share. */
   gainDb: number;
+  /** One side is the voice with an echo so much later, the other the voice less that echo: a wide comb. 0 where there is none. */
+  echoSeconds: number;
+  /** How far the gain moves, in dB from the softest twentieth to the loudest: a limiter or an automatic gain on one side. 0 where it stands. */
+  gainMovesDb: number;
+  /** Which side that gain was on. */
+  limited: 'left' | 'right' | null;
   /** With no help; with the best gain and polarity; with delay too; with a short filter too, the better way round. */
   plainNullDb: number;
   levelNullDb: number;
@@ -110,6 +117,8 @@ const FILTER_SECONDS = 0.17;
 const HOPELESS_INCOHERENT = 0.5;
 // Where the sides null this deep as they are, no filter is needed.
 const ALIGNED_ENOUGH_DB = -45;
+// An echo is the voice, so most of what is heard of it agrees.
+const ECHO_HEIGHT = 0.4;
 // Where a filter leaves less than this, no longer one is needed.
 const DEEP_ENOUGH_DB = -26;
 
@@ -138,7 +147,10 @@ export function matchPair(input: MatchInput): PairMatch {
     incoherentShare(spectrum) < HOPELESS_INCOHERENT && alignedDb > ALIGNED_ENOUGH_DB
       ? filterBothWays(input, shift)
       : null;
-  const matchedDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
+  const plainDb = dbFromPower(plainRatio(level, levelNoise));
+  const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
+  const echo = bestDb > DISGUISED_NULL_DB ? echoBetween(input, plainDb) : null;
+  const matchedDb = Math.min(bestDb, echo?.nullDb ?? 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
   const arrivals = active.map((sound, i) => ({
     ...strongestArrival(correlograms[i]),
@@ -148,11 +160,15 @@ export function matchPair(input: MatchInput): PairMatch {
   return {
     stretches: active.length,
     pauses: pauses.length,
-    polarity: gain < 0 ? -1 : 1,
-    delaySamples: shift + fraction,
+    polarity: gain < 0 && !echo ? -1 : 1,
+    // Of sides that an echo sets apart neither is later or louder.
+    delaySamples: echo ? 0 : shift + fraction,
     driftPpm: 0,
-    gainDb: dbFromPower(gain * gain),
-    plainNullDb: dbFromPower(plainRatio(level, levelNoise)),
+    gainMovesDb: 0,
+    limited: null,
+    echoSeconds: echo?.seconds ?? 0,
+    gainDb: echo ? 0 : dbFromPower(gain * gain),
+    plainNullDb: plainDb,
     levelNullDb: nullDepth(level, levelNoise),
     lowPlainNullDb:
       shift === 0
@@ -279,6 +295,37 @@ function filterBothWays(input: MatchInput, shift: number): FilterMatch {
     0.125,
   );
   return long.matchedDb < short.matchedDb ? long : short;
+}
+
+interface Echo {
+  seconds: number;
+  /** What is left of left minus right once the echo is undone, against left plus right. */
+  nullDb: number;
+}
+
+/**
+ * Where half the difference is half the sum a while later, one voice was spread by an echo of its own: added on one side, taken off on the other (M. Schroeder,
+ * "An artificial stereophonic effect obtained from a single audio signal", 1958). null where it is not.
+ */
+function echoBetween(input: MatchInput, plainNullDb: number): Echo | null {
+  const every = Math.ceil(input.active.length / MOST_FILTER_STRETCHES);
+  const middleAndSide = ({ startFrame, left, right }: StretchSound): StretchSound => ({
+    startFrame,
+    left: left.map((x, i) => (x + right[i]) / 2),
+    right: left.map((x, i) => (x - right[i]) / 2),
+  });
+  const split = {
+    ...input,
+    active: input.active.filter((_, i) => i % every === 0).map(middleAndSide),
+    pauses: input.pauses.map(middleAndSide),
+  };
+  const { arrival } = correlated(split);
+  const shift = Math.round(arrival.delaySamples);
+  if (arrival.prominence < CLEAR_ARRIVAL || Math.abs(arrival.height) < ECHO_HEIGHT || shift <= 0) return null;
+  const { rightFromLeftDb } = filterWith(split, shift, tapsIn(SHORT_TAPS_SECONDS, split), 0.5);
+  const nullDb = plainNullDb + rightFromLeftDb;
+  const isUndone = nullDb <= DISGUISED_NULL_DB && plainNullDb - nullDb >= DISGUISED_GAIN_DB;
+  return isUndone ? { seconds: shift / input.sampleRate, nullDb } : null;
 }
 
 function atHalfRate({ sampleRate, margin, active, pauses }: MatchInput): MatchInput {
