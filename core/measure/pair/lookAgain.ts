@@ -2,9 +2,9 @@ import type { BlockSpan } from '../../time/spans.ts';
 import { slowlyShifted } from '../../signal/slowShift.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { Measurement } from '../measurement.ts';
-import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB, ONE_SIGNAL_NULL_DB } from '../boundaries.ts';
+import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
 import { driftOf, type Drift } from './drift.ts';
-import { evenedOut, movesOf, type Moment } from './movingGain.ts';
+import { evenedOut, movingGainOf, type Moment } from './movingGain.ts';
 import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { chooseStretches, type Stretches } from './stretches.ts';
@@ -69,7 +69,7 @@ async function matchStretches(
       }
       const even = evenedOut(one, other, evening.shift >> halvings, rate);
       sounds.push({ startFrame, left: one, right: even.right });
-      evening.moments.push(...even.moments);
+      evening.stretches.push(even.moments);
     }
     const match = matchPair({
       sampleRate: rate,
@@ -94,9 +94,11 @@ async function matchStretches(
 
 interface Evening {
   shift: number;
-  moments: Moment[];
+  stretches: Moment[][];
 }
 
+// What differs by less than a gain that moves by a decibel is left alone: it may be a narrow mix, and a coder can make the same of that.
+const NEARLY_THE_SAME_DB = -24;
 // Where a fixed filter leaves this much, the sides are no two ways of one signal, whatever a gain does.
 const NEARLY_ONE_DB = -6;
 
@@ -105,18 +107,19 @@ async function besideMovingGain(
   plain: PairMatch,
   matched: (evening: Evening) => Promise<PairMatch>,
 ): Promise<PairMatch> {
-  if (plain.matchedNullDb > NEARLY_ONE_DB || plain.plainNullDb <= ONE_SIGNAL_NULL_DB) return plain;
-  const evening: Evening = { shift: Math.round(plain.delaySamples), moments: [] };
+  if (plain.matchedNullDb > NEARLY_ONE_DB || plain.levelNullDb <= NEARLY_THE_SAME_DB) return plain;
+  const evening: Evening = { shift: Math.round(plain.delaySamples), stretches: [] };
   const undone = await matched(evening);
   const isUndone =
     undone.matchedNullDb <= Math.min(DISGUISED_NULL_DB, plain.matchedNullDb - WORTH_DB) &&
     plain.plainNullDb - undone.matchedNullDb >= DISGUISED_GAIN_DB;
-  if (!isUndone) return plain;
+  const moving = isUndone ? movingGainOf(evening.stretches) : null;
+  if (!moving) return plain;
   const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb } = plain;
   return {
     ...undone,
     ...{ plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb },
-    ...movesOf(evening.moments),
+    ...moving,
   };
 }
 

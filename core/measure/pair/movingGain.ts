@@ -20,6 +20,11 @@ export interface EvenedOut {
   moments: Moment[];
 }
 
+// Noise and rounding move a gain that stands by a few hundredths of a decibel; an automatic gain moves it by more within a third of a second.
+const STANDS_WITHIN_DB = 0.15;
+// Less than this nobody hears, and it may as well be sounds that lean a little.
+const LEAST_MOVES_DB = 2;
+
 /**
  * The right side as loud as the left at every moment, so that what a limiter or an automatic gain did to one of them is undone. Two sounds that are not
  * one stay two: only their loudness is made the same.
@@ -43,14 +48,39 @@ export function evenedOut(left: Float64Array, right: Float64Array, shift: number
   return { right: out, moments };
 }
 
-/** How far a gain moves, from the softest twentieth to the loudest, and the side that it was on: there what is loud is raised less than what is soft. */
-export function movesOf(moments: readonly Moment[]): { gainMovesDb: number; limited: 'left' | 'right' } {
+export interface MovingGain {
+  /** From the softest twentieth to the loudest. */
+  gainMovesDb: number;
+  limited: 'left' | 'right';
+}
+
+/**
+ * What a gain does that moves on one side. A gain that stands within most stretches and differs between them is none: two people stand left and right of
+ * the middle in a mix. @param stretches the moments of each @returns null where it stands
+ */
+export function movingGainOf(stretches: readonly Moment[][]): MovingGain | null {
+  const moments = stretches.flat();
   const gains = Float64Array.from(moments, ({ gainDb }) => gainDb);
+  const gainMovesDb = percentile(gains, 0.95) - percentile(gains, 0.05);
+  if (gainMovesDb < LEAST_MOVES_DB || percentile(stretches.map(swingDb), 0.5) < STANDS_WITHIN_DB) return null;
   const mean = (of: (moment: Moment) => number): number =>
-    moments.reduce((sum, moment) => sum + of(moment), 0) / Math.max(1, moments.length);
+    moments.reduce((sum, moment) => sum + of(moment), 0) / moments.length;
   const [gain, level] = [mean(({ gainDb }) => gainDb), mean(({ levelDb }) => levelDb)];
+  // What is loud is raised less than what is soft.
   const together = mean(({ gainDb, levelDb }) => (gainDb - gain) * (levelDb - level));
-  return { gainMovesDb: percentile(gains, 0.95) - percentile(gains, 0.05), limited: together < 0 ? 'right' : 'left' };
+  return { gainMovesDb, limited: together < 0 ? 'right' : 'left' };
+}
+
+/** How far the gain of a stretch is from its mean, in dB, by power. */
+function swingDb(moments: readonly Moment[]): number {
+  let [power, sum, squares] = [1e-20, 0, 0];
+  for (const { gainDb, levelDb } of moments) {
+    const weight = 10 ** (levelDb / 10);
+    power += weight;
+    sum += weight * gainDb;
+    squares += weight * gainDb * gainDb;
+  }
+  return Math.sqrt(Math.max(0, squares / power - (sum / power) ** 2));
 }
 
 function squares(sound: Float64Array): Float64Array {
