@@ -10,7 +10,7 @@ import type { Side } from '@pocket-twin/core/schema/verdict.ts';
 import type { Case, Maker } from './case.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { interrupted, joinedFrom } from './changes.ts';
-import { bandLimited, drifting, levelled, liftedHiss, longComb } from './disguises.ts';
+import { bandLimited, drifting, levelled, liftedHiss, longComb, pannedTalk } from './disguises.ts';
 import { closeMicrophones, pairOnABar } from './fields.ts';
 import { throughCodec, type Codec } from './codec.ts';
 import { addPulse, heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';
@@ -435,6 +435,7 @@ const MORE_MAKERS: Maker[] = [
   bandLimited,
   longComb,
   liftedHiss,
+  pannedTalk,
 ];
 
 /** One clip of the generator, all its choices drawn from `chance`. */

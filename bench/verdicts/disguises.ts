@@ -80,6 +80,18 @@ export const levelled: Maker = (chance, frames) => {
   return { what: `fake-stereo: ${isLimiter ? 'limiter' : 'automatic gain'}${words}`, verdict: 'fake-stereo', sides };
 };
 
+/** Two people left and right of the middle in a mix, by turns: a gain that follows them would undo it, and must not. */
+export const pannedTalk: Maker = (chance, frames) => {
+  const turn = chance.between(1.2, 4) * RATE;
+  const [first, second] = [0, 1].map((who) =>
+    speech(chance, frames, who).map((x, i) => (Math.floor(i / turn) % 2 === who ? x : 0)),
+  );
+  const [leaning, level] = [chance.between(2, 10), chance.between(-6, 3)];
+  const other = gain(second, level);
+  const { sides, words } = finished(chance, [mix(first, gain(other, -leaning)), mix(gain(first, -leaning), other)]);
+  return { what: `stereo: two talkers panned${words}`, verdict: 'stereo', sides };
+};
+
 /** One side through a telephone's band. */
 export const bandLimited: Maker = (chance, frames) => {
   const voice = voiced(chance, frames);

@@ -98,7 +98,7 @@ interface Evening {
 }
 
 // What differs by less than a gain that moves by a decibel is left alone: it may be a narrow mix, and a coder can make the same of that.
-const NEARLY_THE_SAME_DB = -24;
+const NEARLY_THE_SAME_DB = { plain: -24, level: -28 };
 // Where a fixed filter leaves this much, the sides are no two ways of one signal, whatever a gain does.
 const NEARLY_ONE_DB = -6;
 
@@ -107,7 +107,8 @@ async function besideMovingGain(
   plain: PairMatch,
   matched: (evening: Evening) => Promise<PairMatch>,
 ): Promise<PairMatch> {
-  if (plain.matchedNullDb > NEARLY_ONE_DB || plain.levelNullDb <= NEARLY_THE_SAME_DB) return plain;
+  if (plain.matchedNullDb > NEARLY_ONE_DB || plain.plainNullDb <= NEARLY_THE_SAME_DB.plain) return plain;
+  if (plain.levelNullDb <= NEARLY_THE_SAME_DB.level) return plain;
   const evening: Evening = { shift: Math.round(plain.delaySamples), stretches: [] };
   const undone = await matched(evening);
   const isUndone =

@@ -22,6 +22,8 @@ export interface EvenedOut {
 
 // Noise and rounding move a gain that stands by a few hundredths of a decibel; an automatic gain moves it by more within a third of a second.
 const STANDS_WITHIN_DB = 0.15;
+// Between stretches the gain of a limiter or an automatic gain moves up to seven times as far as within them; of people who stand apart in a mix, over fifteen times.
+const LEAST_WITHIN = 0.1;
 // Less than this nobody hears, and it may as well be sounds that lean a little.
 const LEAST_MOVES_DB = 2;
 
@@ -62,7 +64,13 @@ export function movingGainOf(stretches: readonly Moment[][]): MovingGain | null 
   const moments = stretches.flat();
   const gains = Float64Array.from(moments, ({ gainDb }) => gainDb);
   const gainMovesDb = percentile(gains, 0.95) - percentile(gains, 0.05);
-  if (gainMovesDb < LEAST_MOVES_DB || percentile(stretches.map(swingDb), 0.5) < STANDS_WITHIN_DB) return null;
+  const swings = stretches.filter((stretch) => stretch.length > 0).map(swingOf);
+  const withinDb = percentile(
+    swings.map(({ swingDb }) => swingDb),
+    0.5,
+  );
+  const betweenDb = deviation(swings.map(({ gainDb }) => gainDb));
+  if (gainMovesDb < LEAST_MOVES_DB || withinDb < Math.max(STANDS_WITHIN_DB, LEAST_WITHIN * betweenDb)) return null;
   const mean = (of: (moment: Moment) => number): number =>
     moments.reduce((sum, moment) => sum + of(moment), 0) / moments.length;
   const [gain, level] = [mean(({ gainDb }) => gainDb), mean(({ levelDb }) => levelDb)];
@@ -71,8 +79,8 @@ export function movingGainOf(stretches: readonly Moment[][]): MovingGain | null 
   return { gainMovesDb, limited: together < 0 ? 'right' : 'left' };
 }
 
-/** How far the gain of a stretch is from its mean, in dB, by power. */
-function swingDb(moments: readonly Moment[]): number {
+/** The mean gain of a stretch and how far it is from that, in dB, by power. */
+function swingOf(moments: readonly Moment[]): { gainDb: number; swingDb: number } {
   let [power, sum, squares] = [1e-20, 0, 0];
   for (const { gainDb, levelDb } of moments) {
     const weight = 10 ** (levelDb / 10);
@@ -80,7 +88,13 @@ function swingDb(moments: readonly Moment[]): number {
     sum += weight * gainDb;
     squares += weight * gainDb * gainDb;
   }
-  return Math.sqrt(Math.max(0, squares / power - (sum / power) ** 2));
+  const mean = sum / power;
+  return { gainDb: mean, swingDb: Math.sqrt(Math.max(0, squares / power - mean * mean)) };
+}
+
+function deviation(values: readonly number[]): number {
+  const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
+  return Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
 }
 
 function squares(sound: Float64Array): Float64Array {

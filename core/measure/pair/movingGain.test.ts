@@ -1,0 +1,117 @@
+import { gain, mix, RATE, type Mono } from '../../synth/mono.ts';
+import { chatter } from '../../synth/noise.ts';
+import { hiss } from '../../synth/noise.ts';
+import { inspect } from '../../test/inspecting.ts';
+import { evenedOut, movingGainOf, type Moment } from './movingGain.ts';
+
+// One signal under a gain that moves, and what only looks like that.
+
+const VOICE = chatter(0.1, 12, 1);
+/** Words of one to ten times the strength. */
+const SPEECH = VOICE.map(
+  (x, i) => x * 10 ** (Math.sin((2 * Math.PI * 1.37 * i) / RATE + Math.sin(i / RATE)) / 2 - 0.5),
+);
+const onFloor = (sides: Mono[]): Mono[] => sides.map((side, i) => mix(side, hiss(side.length, -84, 20 + i)));
+
+/** A gain that falls by `ratio` over a threshold, as a limiter's does: quick to fall, slow to come back. */
+function limited(sound: Mono, thresholdDb: number, ratio: number, releaseSeconds: number): Mono {
+  let level = 1e-9;
+  const [fall, rise] = [0.003, releaseSeconds].map((seconds) => Math.exp(-1 / (seconds * RATE)));
+  return sound.map((x) => {
+    const keep = x * x > level ? fall : rise;
+    level = keep * level + (1 - keep) * x * x;
+    return x * 10 ** ((-Math.max(0, 10 * Math.log10(level) - thresholdDb) * (1 - 1 / ratio)) / 20);
+  });
+}
+
+test('what a gain did is undone to the last bit but for its own smoothing, and its moves are told', () => {
+  const swing = (i: number): number => 4 * Math.sin((2 * Math.PI * i) / RATE);
+  const right = VOICE.map((x, i) => x * 10 ** (swing(i) / 20));
+  const { right: even, moments } = evenedOut(VOICE, right, 0, RATE);
+  let [left, power] = [0, 0];
+  for (let i = 0; i < VOICE.length; i++) {
+    left += (even[i] - VOICE[i]) ** 2;
+    power += VOICE[i] ** 2;
+  }
+  expect(10 * Math.log10(left / power)).toBeLessThan(-45);
+  const stretches = Array.from({ length: 40 }, (_, s) =>
+    moments.slice((s * moments.length) / 40, ((s + 1) * moments.length) / 40),
+  );
+  // A sine of 4 dB lies within 95 % of its half turn nine tenths of the time.
+  expect(movingGainOf(stretches)!.gainMovesDb).toBeCloseTo(2 * 4 * Math.sin(0.45 * Math.PI), 0);
+});
+
+test('a delay is kept in step', () => {
+  const late = 300;
+  const right = VOICE.map((_, i) => 0.5 * (VOICE[i - late] ?? 0));
+  const { right: even } = evenedOut(VOICE, right, late, RATE);
+  for (let i = late + RATE / 50; i < 2 * RATE; i += 97) expect(even[i]).toBeCloseTo(VOICE[i - late], 9);
+});
+
+test('gains that differ between stretches and stand within them are no limiter', () => {
+  const stretch = (gainDb: number): Moment[] =>
+    Array.from({ length: 30 }, (_, i) => ({ gainDb, levelDb: -20 - (i % 7) }));
+  expect(movingGainOf([stretch(6), stretch(-6), stretch(6), stretch(-6)])).toBeNull();
+  const moving = Array.from({ length: 30 }, (_, i) => ({ gainDb: -(i % 7), levelDb: -30 + 2 * (i % 7) }));
+  expect(movingGainOf([moving, moving, moving])).toMatchObject({ limited: 'right' });
+  expect(movingGainOf([moving, moving].map((one) => one.map((m) => ({ ...m, gainDb: -m.gainDb }))))).toMatchObject({
+    limited: 'left',
+  });
+});
+
+test.each([
+  { what: 'a limiter', thresholdDb: -40, ratio: 10, releaseSeconds: 0.12 },
+  { what: 'an automatic gain', thresholdDb: -45, ratio: 2.5, releaseSeconds: 0.8 },
+])(
+  'one side through $what is one signal, and the other side is the one that is kept',
+  async ({ thresholdDb, ratio, releaseSeconds }) => {
+    const other = gain(limited(SPEECH, thresholdDb, ratio, releaseSeconds), 4);
+    for (const [sides, side, whole] of [
+      [[SPEECH, other], 'right', 1],
+      [[other, SPEECH], 'left', 2],
+    ] as const) {
+      const { pairs, suggestion, detail, headline } = await inspect(onFloor([...sides]));
+      expect(pairs[0]).toMatchObject({ verdict: 'fake-stereo', limited: side });
+      expect(pairs[0].disguise).toContain('level');
+      expect(pairs[0].gainMovesDb).toBeGreaterThan(2);
+      expect(suggestion).toMatchObject({ action: 'fill', from: whole, to: [3 - whole] });
+      expect(`${headline} ${detail}`).toMatch('limiter or an automatic gain');
+    }
+  },
+);
+
+test('two people left and right of the middle in a mix are stereo, however deep a gain that follows them would null', async () => {
+  const first = VOICE.map((x, i) => (Math.floor(i / (2.5 * RATE)) % 2 === 0 ? x : 0));
+  const second = chatter(0.1, 12, 9).map((x, i) => (Math.floor(i / (2.5 * RATE)) % 2 === 1 ? x : 0));
+  const { pairs, suggestion } = await inspect(onFloor([mix(first, gain(second, -5)), mix(gain(first, -5), second)]));
+  expect(pairs[0]).toMatchObject({ verdict: 'stereo', limited: null, gainMovesDb: 0 });
+  expect(suggestion.action).not.toBe('fill');
+});
+
+test.each([9, 21, 40])(
+  'a voice spread by an echo of %d ms on both sides is one signal, and its sum is the voice',
+  async (ms) => {
+    const later = Math.round((ms / 1000) * RATE);
+    const echo = VOICE.map((_, i) => 0.6 * (VOICE[i - later] ?? 0));
+    const sides = onFloor([
+      mix(VOICE, echo),
+      mix(
+        VOICE,
+        gain(echo, 0).map((x) => -x),
+      ),
+    ]);
+    const { pairs, suggestion, headline, detail } = await inspect(sides);
+    expect(pairs[0]).toMatchObject({ verdict: 'fake-stereo', disguise: ['filter'], delaySamples: 0 });
+    expect(pairs[0].echoSeconds).toBeCloseTo(ms / 1000, 4);
+    expect(suggestion).toMatchObject({ action: 'sum', to: [1, 2] });
+    expect(`${headline} ${detail}`).toMatch('echo');
+  },
+);
+
+test('a voice and its echo on a side each are no such pair', async () => {
+  const later = Math.round(0.02 * RATE);
+  const echo = VOICE.map((_, i) => 0.6 * (VOICE[i - later] ?? 0));
+  const { pairs } = await inspect(onFloor([VOICE, echo]));
+  expect(pairs[0]).toMatchObject({ verdict: 'fake-stereo', echoSeconds: 0 });
+  expect(pairs[0].disguise).toContain('delay');
+});
