@@ -48,13 +48,19 @@ const noisy = (chance: Chance, sides: [Mono, Mono]): [Mono, Mono] => {
   return sides.map((side) => mix(side, hiss(side.length, level, chance.seed()))) as [Mono, Mono];
 };
 
-const finished = (chance: Chance, sides: [Mono, Mono]): { sides: [Mono, Mono]; words: string } => {
-  const order: [Mono, Mono] = chance.often(0.5) ? sides : [sides[1], sides[0]];
+/** In either order, with noise of their own, some of them coded. @param sides the one that nothing was taken from first */
+const finished = (
+  chance: Chance,
+  sides: [Mono, Mono],
+): { sides: [Mono, Mono]; words: string; wholeChannel: number } => {
+  const isFirst = chance.often(0.5);
+  const order: [Mono, Mono] = isFirst ? sides : [sides[1], sides[0]];
+  const wholeChannel = isFirst ? 1 : 2;
   const made = noisy(chance, order);
-  if (!chance.often(0.2)) return { sides: made, words: '' };
+  if (!chance.often(0.2)) return { sides: made, words: '', wholeChannel };
   const codec = chance.pick<Codec>(['mp3', 'aac', 'opus']);
   const kilobits = chance.pick([64, 96, 128]);
-  return { sides: throughCodec(made, codec, kilobits, RATE), words: `, ${codec} ${kilobits}` };
+  return { sides: throughCodec(made, codec, kilobits, RATE), words: `, ${codec} ${kilobits}`, wholeChannel };
 };
 
 const voiced = (chance: Chance, frames: number): Mono =>
@@ -76,8 +82,10 @@ export const levelled: Maker = (chance, frames) => {
   const other = isLimiter
     ? followed(voice, 0.002, chance.between(0.05, 0.2), chance.between(-32, -24), 10)
     : followed(voice, 0.05, chance.between(0.4, 2), -30, chance.between(1.5, 3));
-  const { sides, words } = finished(chance, [voice, gain(other, chance.between(0, 6))]);
-  return { what: `fake-stereo: ${isLimiter ? 'limiter' : 'automatic gain'}${words}`, verdict: 'fake-stereo', sides };
+  const made = finished(chance, [voice, gain(other, chance.between(0, 6))]);
+  const { sides, words, wholeChannel } = made;
+  const what = `fake-stereo: ${isLimiter ? 'limiter' : 'automatic gain'}${words}`;
+  return { what, verdict: 'fake-stereo', sides, wholeChannel };
 };
 
 /** Two people left and right of the middle in a mix, by turns: a gain that follows them would undo it, and must not. */
@@ -102,8 +110,8 @@ export const bandLimited: Maker = (chance, frames) => {
       filtered(other, passFilter('high-pass', low, Math.SQRT1_2, RATE)),
       passFilter('low-pass', high, Math.SQRT1_2, RATE),
     );
-  const { sides, words } = finished(chance, [voice, gain(other, chance.between(-6, 6))]);
-  return { what: `fake-stereo: band-limited${words}`, verdict: 'fake-stereo', sides };
+  const { sides, words, wholeChannel } = finished(chance, [voice, gain(other, chance.between(-6, 6))]);
+  return { what: `fake-stereo: band-limited${words}`, verdict: 'fake-stereo', sides, wholeChannel };
 };
 
 /** Left is the voice and its echo, right the voice less its echo. */

@@ -14,6 +14,13 @@ function danger(truth: Case, { suggestion: { action, from } }: Inspection): stri
     truth.ownOnBoth || truth.verdict === 'stereo' || truth.verdict === 'two-mics' || truth.verdict === 'changing';
   if (different && !(action !== 'sum' && truth.wholeChannel === from) && ['fill', 'select', 'sum'].includes(action))
     return `${action} where both sides carry programme`;
+  if (
+    truth.verdict === 'fake-stereo' &&
+    truth.wholeChannel &&
+    ['fill', 'select'].includes(action) &&
+    from !== truth.wholeChannel
+  )
+    return `${action} from the side that something was taken from`;
   if (truth.verdict === 'one-sided') {
     if (action === 'sum') return 'sum with a dead side';
     const dead = truth.side === 'left' ? 2 : 1;

@@ -6,7 +6,7 @@ import type { ClipVerdict } from '../schema/verdict.ts';
 import { dbFromAmplitude, dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, isLiving, madeActivity, mean, type ChannelActivity } from './channelActivity.ts';
 import { findingsOf } from './findings.ts';
-import { decidePair } from './pairVerdict.ts';
+import { decidePair, type PairDecision } from './pairVerdict.ts';
 import type { PairFacts } from './catalogue/entry.ts';
 import { VERDICTS } from './catalogue/verdicts.ts';
 import { describeLosses, monoSentences, multichannelSentences } from './sentences.ts';
@@ -35,7 +35,7 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
   });
   const verdict: ClipVerdict =
     reports.length === 1 ? 'mono' : reports.length === 2 ? pairs[0].report.verdict : 'multichannel';
-  const clearest = clearestChannel(measurement, activity);
+  const clearest = better(pairs, clearestChannel(measurement, activity));
   const facts = pairs.map(({ report, sections }, p): PairFacts => ({
     pair: report,
     reports,
@@ -109,6 +109,14 @@ function reportChannel(channel: ChannelMeasurement, activity: ChannelActivity): 
     dcOffset: channel.mean,
     made: activity.isMade ? channel.made : null,
   };
+}
+
+/** Of copies in disguise the one that nothing was taken from: a telephone's band has the quietest pauses. */
+function better(pairs: PairDecision[], clearest: number | null): number | null {
+  if (clearest === null || pairs.length !== 1) return clearest;
+  const [{ report }] = pairs;
+  const worse = report.limited ?? report.narrower?.side;
+  return worse === undefined || worse === null ? clearest : report.channels[worse === 'left' ? 1 : 0];
 }
 
 /**

@@ -36,6 +36,7 @@ const stereo: PairReport = {
   driftPpm: 0,
   gainMovesDb: 0,
   limited: null,
+  narrower: null,
   echoSeconds: 0,
   polarity: 'normal',
   commonArrival: true,

@@ -1,3 +1,4 @@
+import { narrowerBand } from '../measure/spectra/narrowerBand.ts';
 import { CLEAR_ARRIVAL } from '../measure/boundaries.ts';
 import { LEAST_TRIMMED_BLOCKS, SAME_NOISE_DB, QUIETEST_SHARE, STEADY_NOISE_DB } from './boundaries.ts';
 import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
@@ -78,6 +79,7 @@ export function decidePair(
       driftPpm: shared ? match.driftPpm : 0,
       gainMovesDb: match?.gainMovesDb ?? 0,
       limited: match?.limited ?? null,
+      narrower: match && longest.verdict === 'fake-stereo' ? narrowerBand(match.spectrum, match.noise) : null,
       echoSeconds: match?.echoSeconds ?? 0,
       polarity: shared && match.polarity < 0 ? 'inverted' : 'normal',
       commonArrival: Boolean(shared),

@@ -20,6 +20,7 @@ const base: PairReport = {
   driftPpm: 0,
   gainMovesDb: 0,
   limited: null,
+  narrower: null,
   echoSeconds: 0,
   polarity: 'normal',
   commonArrival: true,

@@ -25,6 +25,8 @@ const HEAD_BYTES = 16;
 const SIZE_FOLLOWS = 1;
 const TO_THE_END = 0;
 const MOST_MOVIE_BYTES = 256 * 1024 ** 2;
+// Ten hours of the shortest pieces that cameras write.
+const MOST_CHUNKS = 4_000_000;
 const MOST_BOXES = 10_000;
 
 /**
@@ -101,7 +103,7 @@ function chunksOf(view: DataView, table: Box): MediaChunk[] | null {
   const [offsetCount, runCount] = [countOf(view, offsets, wide ? 8 : 4), countOf(view, runs, 12)];
   const oneSize = view.getUint32(sizes.start + 4);
   const sampleCount = view.getUint32(sizes.start + 8);
-  if (offsetCount === null || runCount === null) return null;
+  if (offsetCount === null || runCount === null || offsetCount > MOST_CHUNKS) return null;
   if (oneSize === 0 && sizes.start + 12 + 4 * sampleCount > sizes.end) return null;
   const chunks: MediaChunk[] = [];
   let sample = 0;

@@ -75,6 +75,8 @@ export const PairReport = z.object({
   /** How far a limiter or an automatic gain on one side moves `gainDb`, and which side it was on; 0 where nothing does. */
   gainMovesDb: z.number().nonnegative().default(0),
   limited: Side.nullable().default(null),
+  /** Of two copies the one that holds less of the spectrum, and what it still holds; null where neither does. */
+  narrower: z.object({ side: Side, lowHz: z.number(), highHz: z.number() }).nullable().default(null),
   /** One voice spread by an echo so much later: added on one side, taken off on the other. 0 where it is not. */
   echoSeconds: z.number().nonnegative().default(0),
   polarity: z.enum(['normal', 'inverted']),

@@ -35,6 +35,7 @@ export const FindingCode = z.enum([
   'out-of-polarity',
   'late-side',
   'drift',
+  'band-limited',
   'mono-loss',
   'dropout',
   'duplicate-channels',

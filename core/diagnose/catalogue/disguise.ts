@@ -42,6 +42,13 @@ function describeDrift(delaySeconds: number, driftPpm: number): string {
   return `${start} and ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms ${side(driftPpm)} with each minute`;
 }
 
+/** "300 Hz to 3.4 kHz". */
+export function sayBand({ lowHz, highHz }: { lowHz: number; highHz: number }): string {
+  const say = (hz: number): string =>
+    hz < 1000 ? `${sayNumber(10 * Math.round(hz / 10), 0)} Hz` : `${sayNumber(hz / 1000, 1)} kHz`;
+  return `${say(lowHz)} to ${say(highHz)}`;
+}
+
 export function causeOfDisguise({ disguise, driftPpm, gainMovesDb }: PairReport): Cause {
   if (gainMovesDb > 0)
     return {
@@ -77,7 +84,7 @@ export function causeOfDisguise({ disguise, driftPpm, gainMovesDb }: PairReport)
 
 /** Either side is the whole of it, so what is kept is the better side, or both brought into line. */
 export function suggestForDisguise(
-  { channels: [left, right], disguise, gainDb, limited, echoSeconds, delaySamples, driftPpm }: PairReport,
+  { channels: [left, right], disguise, gainDb, limited, narrower, echoSeconds, delaySamples, driftPpm }: PairReport,
   clearest: number | null,
 ): Suggestion {
   if (echoSeconds > 0)
@@ -93,6 +100,15 @@ export function suggestForDisguise(
       `The ${side} side is as it was recorded; the other went through a limiter or an automatic gain.`,
       whole,
       [squeezed],
+    );
+  }
+  if (narrower !== null) {
+    const [side, whole] = narrower.side === 'left' ? ['left', right] : ['right', left];
+    return suggest(
+      'select',
+      `The ${side} side holds nothing but ${sayBand(narrower)}: the other is the whole recording.`,
+      whole,
+      [whole],
     );
   }
   const keep = clearest === right ? right : left;

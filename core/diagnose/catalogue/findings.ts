@@ -11,6 +11,7 @@ import {
   UNBALANCED_LOOK_LU,
 } from '../boundaries.ts';
 import { capital, channelName } from '../channelName.ts';
+import { sayBand } from './disguise.ts';
 import { sayMade } from './deadSide.ts';
 import type { Noticed, PairFacts } from './entry.ts';
 
@@ -96,6 +97,19 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
         severity: 'fix',
         channels: [behind],
         message: `${capital(channelName(behind, reports.length))} falls behind by ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms a minute: two clocks that run ${sayNumber(Math.abs(driftPpm), 0)} parts in a million apart.`,
+      };
+    },
+  },
+
+  'band-limited': {
+    of: 'pair',
+    notice: ({ pair: { verdict, channels, narrower }, reports }) => {
+      if (verdict !== 'fake-stereo' || narrower === null) return null;
+      const channel = narrower.side === 'left' ? channels[0] : channels[1];
+      return {
+        severity: 'note',
+        channels: [channel],
+        message: `${capital(channelName(channel, reports.length))} holds nothing but ${sayBand(narrower)} of what the other does.`,
       };
     },
   },

@@ -5,7 +5,8 @@ import type { Measurement } from '../measurement.ts';
 import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
 import { driftOf, type Drift } from './drift.ts';
 import { evenedOut, movingGainOf, type Moment } from './movingGain.ts';
-import { matchMargin, matchPair, type PairMatch, type StretchSound } from './pairMatch.ts';
+import type { StretchSound } from './matchInput.ts';
+import { matchMargin, matchPair, type PairMatch } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { chooseStretches, type Stretches } from './stretches.ts';
 

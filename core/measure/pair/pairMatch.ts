@@ -1,31 +1,18 @@
 import { dbFromPower } from '../../signal/decibels.ts';
-import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
-import { LOWERING_MARGIN, lowerRate } from '../spectra/lowerRate.ts';
 import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
-import {
-  ArrivalFinder,
-  strongestArrival,
-  sumOfCorrelograms,
-  type Arrival,
-  type Correlogram,
-} from '../spectra/arrival.ts';
+import { DISGUISED_NULL_DB } from '../boundaries.ts';
+import { strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from '../spectra/arrival.ts';
 import {
   CrossSpectrumMeter,
   differenceCoherence,
   incoherentShare,
   type CrossSpectrum,
 } from '../spectra/crossSpectrum.ts';
-import {
-  beyondNoise,
-  bestGain,
-  depthFromResidual,
-  nullDepth,
-  plainRatio,
-  powersAt,
-  sumPowers,
-  type SharedPowers,
-} from '../spectra/nullDepths.ts';
-import { fitShortFilter, type FilterExample } from '../spectra/shortFilter.ts';
+import { LOWERING_MARGIN } from '../spectra/lowerRate.ts';
+import { bestGain, nullDepth, plainRatio, powersAt, sumPowers, type SharedPowers } from '../spectra/nullDepths.ts';
+import { echoBetween } from './echo.ts';
+import { filterBothWays, LONG_TAPS_SECONDS } from './filterMatch.ts';
+import { correlated, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
 
 /**
  * What the two sides of a pair have in common once polarity, gain, delay and a short filter are undone.
@@ -86,41 +73,15 @@ export interface LeaningArrival extends Arrival {
   levelDifferenceDb: number;
 }
 
-/** A stretch of both sides with `margin` samples more at either end (zeros beyond the clip). */
-export interface StretchSound {
-  startFrame: number;
-  left: Float64Array;
-  right: Float64Array;
-}
-
-export interface MatchInput {
-  sampleRate: number;
-  margin: number;
-  active: StretchSound[];
-  pauses: StretchSound[];
-}
-
-/** Longest delay looked for: 40 ms is a disguise, 50 ms is sound walking 17 m. */
-const REACH_SECONDS = 0.05;
 const SPECTRUM_SECONDS = 0.085;
-const SHORT_TAPS_SECONDS = 0.0027;
-const LONG_TAPS_SECONDS = 0.016;
 const PHASE_RATE_SHARE = 0.4;
 const SCOPE_POINTS = 1500;
 const CODED_APART_HZ = 3500;
 const DIFFERENCE_BELOW_HZ = 8000;
-// A long filter is for rooms and crossovers; almost all the power they shape lies below 12 kHz.
-const LONG_FILTER_RATE = 40000;
-const MOST_FILTER_STRETCHES = 12;
-const FILTER_SECONDS = 0.17;
 // Where the sides share this little, no filter is worth looking for.
 const HOPELESS_INCOHERENT = 0.5;
 // Where the sides null this deep as they are, no filter is needed.
 const ALIGNED_ENOUGH_DB = -45;
-// An echo is the voice, so most of what is heard of it agrees.
-const ECHO_HEIGHT = 0.4;
-// Where a filter leaves less than this, no longer one is needed.
-const DEEP_ENOUGH_DB = -26;
 
 /** Room that `matchPair` needs around each stretch, in samples. */
 export function matchMargin(sampleRate: number): number {
@@ -188,19 +149,6 @@ export function matchPair(input: MatchInput): PairMatch {
     noise,
     scope,
   };
-}
-
-/** A sound without the room around it, or as much later. */
-function within(sound: Float64Array, margin: number, lag = 0): Float64Array {
-  return sound.subarray(margin + lag, sound.length - margin + lag);
-}
-
-function correlated({ sampleRate, margin, active }: MatchInput) {
-  const length = active[0].left.length - 2 * margin;
-  const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate));
-  const correlograms = active.map(({ left, right }) => finder.correlate(within(left, margin), within(right, margin)));
-  const correlogram = sumOfCorrelograms(correlograms);
-  return { correlograms, correlogram, arrival: strongestArrival(correlogram) };
 }
 
 /** Of some stretches, with the right side so many samples earlier. */
@@ -273,105 +221,6 @@ function refineDelay(spectrum: CrossSpectrum, sign: number): number {
     else low = a;
   }
   return (low + high) / 2;
-}
-
-interface FilterMatch {
-  matchedDb: number;
-  leftFromRightDb: number;
-  rightFromLeftDb: number;
-}
-
-/** A filter may have no inverse, so both ways are tried; a long one only where a short one is not enough. */
-function filterBothWays(input: MatchInput, shift: number): FilterMatch {
-  const every = Math.ceil(input.active.length / MOST_FILTER_STRETCHES);
-  const chosen = { ...input, active: input.active.filter((_, i) => i % every === 0) };
-  const short = filterWith(chosen, shift, tapsIn(SHORT_TAPS_SECONDS, chosen), 0.5);
-  if (short.matchedDb < DEEP_ENOUGH_DB) return short;
-  const lowered = chosen.sampleRate > LONG_FILTER_RATE ? atHalfRate(chosen) : chosen;
-  const long = filterWith(
-    lowered,
-    Math.round((shift * lowered.sampleRate) / input.sampleRate),
-    tapsIn(LONG_TAPS_SECONDS, lowered),
-    0.125,
-  );
-  return long.matchedDb < short.matchedDb ? long : short;
-}
-
-interface Echo {
-  seconds: number;
-  /** What is left of left minus right once the echo is undone, against left plus right. */
-  nullDb: number;
-}
-
-/**
- * Where half the difference is half the sum a while later, one voice was spread by an echo of its own: added on one side, taken off on the other (M. Schroeder,
- * "An artificial stereophonic effect obtained from a single audio signal", 1958). null where it is not.
- */
-function echoBetween(input: MatchInput, plainNullDb: number): Echo | null {
-  const every = Math.ceil(input.active.length / MOST_FILTER_STRETCHES);
-  const middleAndSide = ({ startFrame, left, right }: StretchSound): StretchSound => ({
-    startFrame,
-    left: left.map((x, i) => (x + right[i]) / 2),
-    right: left.map((x, i) => (x - right[i]) / 2),
-  });
-  const split = {
-    ...input,
-    active: input.active.filter((_, i) => i % every === 0).map(middleAndSide),
-    pauses: input.pauses.map(middleAndSide),
-  };
-  const { arrival } = correlated(split);
-  const shift = Math.round(arrival.delaySamples);
-  if (arrival.prominence < CLEAR_ARRIVAL || Math.abs(arrival.height) < ECHO_HEIGHT || shift <= 0) return null;
-  const { rightFromLeftDb } = filterWith(split, shift, tapsIn(SHORT_TAPS_SECONDS, split), 0.5);
-  const nullDb = plainNullDb + rightFromLeftDb;
-  const isUndone = nullDb <= DISGUISED_NULL_DB && plainNullDb - nullDb >= DISGUISED_GAIN_DB;
-  return isUndone ? { seconds: shift / input.sampleRate, nullDb } : null;
-}
-
-function atHalfRate({ sampleRate, margin, active, pauses }: MatchInput): MatchInput {
-  const lowered = ({ startFrame, left, right }: StretchSound): StretchSound => ({
-    startFrame,
-    left: lowerRate(left, 1),
-    right: lowerRate(right, 1),
-  });
-  return { sampleRate: sampleRate / 2, margin: margin / 2, active: active.map(lowered), pauses: pauses.map(lowered) };
-}
-
-function tapsIn(seconds: number, { sampleRate }: MatchInput): number {
-  return 16 * Math.max(1, Math.round((seconds * sampleRate) / 16));
-}
-
-function filterWith(
-  { sampleRate, margin, active, pauses }: MatchInput,
-  shift: number,
-  taps: number,
-  before: number,
-): FilterMatch {
-  const count = Math.min(Math.round(FILTER_SECONDS * sampleRate), active[0].left.length - 2 * margin);
-  const ahead = Math.round(taps * before);
-  const examples = (sounds: StretchSound[], rightFromLeft: boolean): FilterExample[] =>
-    sounds.map(({ left, right }) => {
-      const [source, target] = rightFromLeft ? [left, right] : [right, left];
-      const lag = rightFromLeft ? shift : -shift;
-      // Target sample n is foretold from source samples around n - lag: most of them earlier, `ahead` of them later.
-      const first = margin + Math.max(0, lag);
-      const sourceFirst = first - lag - (taps - 1 - ahead);
-      return {
-        target: target.subarray(first, first + count),
-        source: source.subarray(sourceFirst, sourceFirst + count + taps),
-      };
-    });
-  const residual = (rightFromLeft: boolean): number => {
-    const filter = fitShortFilter(examples(active, rightFromLeft), examples(pauses, rightFromLeft), taps);
-    const target = Math.max(beyondNoise(filter.targetPower, filter.pauseTargetPower), Number.MIN_VALUE);
-    return Math.max(beyondNoise(filter.residualPower, filter.pauseResidualPower), 1e-7 * target) / target;
-  };
-  const [left, right] = [residual(false), residual(true)];
-  return {
-    matchedDb: depthFromResidual(Math.min(left, right)),
-    leftFromRightDb: dbFromPower(left),
-    rightFromLeftDb: dbFromPower(right),
-  };
 }
 
 function scopeOf(sounds: StretchSound[], margin: number): PairMatch['scope'] {

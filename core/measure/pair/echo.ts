@@ -1,0 +1,37 @@
+import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
+import { filterWith, MOST_FILTER_STRETCHES, SHORT_TAPS_SECONDS, tapsIn } from './filterMatch.ts';
+import { correlated, type MatchInput, type StretchSound } from './matchInput.ts';
+
+// An echo is the voice, so most of what is heard of it agrees.
+const ECHO_HEIGHT = 0.4;
+
+export interface Echo {
+  seconds: number;
+  /** What is left of left minus right once the echo is undone, against left plus right. */
+  nullDb: number;
+}
+
+/**
+ * Where half the difference is half the sum a while later, one voice was spread by an echo of its own: added on one side, taken off on the other (M. Schroeder,
+ * "An artificial stereophonic effect obtained from a single audio signal", 1958). null where it is not.
+ */
+export function echoBetween(input: MatchInput, plainNullDb: number): Echo | null {
+  const every = Math.ceil(input.active.length / MOST_FILTER_STRETCHES);
+  const middleAndSide = ({ startFrame, left, right }: StretchSound): StretchSound => ({
+    startFrame,
+    left: left.map((x, i) => (x + right[i]) / 2),
+    right: left.map((x, i) => (x - right[i]) / 2),
+  });
+  const split = {
+    ...input,
+    active: input.active.filter((_, i) => i % every === 0).map(middleAndSide),
+    pauses: input.pauses.map(middleAndSide),
+  };
+  const { arrival } = correlated(split);
+  const shift = Math.round(arrival.delaySamples);
+  if (arrival.prominence < CLEAR_ARRIVAL || Math.abs(arrival.height) < ECHO_HEIGHT || shift <= 0) return null;
+  const { rightFromLeftDb } = filterWith(split, shift, tapsIn(SHORT_TAPS_SECONDS, split), 0.5);
+  const nullDb = plainNullDb + rightFromLeftDb;
+  const isUndone = nullDb <= DISGUISED_NULL_DB && plainNullDb - nullDb >= DISGUISED_GAIN_DB;
+  return isUndone ? { seconds: shift / input.sampleRate, nullDb } : null;
+}
