@@ -61,7 +61,7 @@ test('gains that differ between stretches and stand within them are no limiter',
 
 test.each([
   { what: 'a limiter', thresholdDb: -40, ratio: 10, releaseSeconds: 0.12 },
-  { what: 'an automatic gain', thresholdDb: -45, ratio: 2.5, releaseSeconds: 0.8 },
+  { what: 'an automatic gain', thresholdDb: -45, ratio: 2.5, releaseSeconds: 0.3 },
 ])(
   'one side through $what is one signal, and the other side is the one that is kept',
   async ({ thresholdDb, ratio, releaseSeconds }) => {
