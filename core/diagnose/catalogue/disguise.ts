@@ -84,7 +84,17 @@ export function causeOfDisguise({ disguise, driftPpm, gainMovesDb }: PairReport)
 
 /** Either side is the whole of it, so what is kept is the better side, or both brought into line. */
 export function suggestForDisguise(
-  { channels: [left, right], disguise, gainDb, limited, narrower, echoSeconds, delaySamples, driftPpm }: PairReport,
+  {
+    channels: [left, right],
+    disguise,
+    gainDb,
+    gainMovesDb,
+    limited,
+    narrower,
+    echoSeconds,
+    delaySamples,
+    driftPpm,
+  }: PairReport,
   clearest: number | null,
 ): Suggestion {
   if (echoSeconds > 0)
@@ -102,6 +112,11 @@ export function suggestForDisguise(
       [squeezed],
     );
   }
+  if (gainMovesDb > 0)
+    return suggest(
+      'review',
+      'One side went through a limiter or an automatic gain, but not which: listen and keep the other.',
+    );
   if (narrower !== null) {
     const [side, whole] = narrower.side === 'left' ? ['left', right] : ['right', left];
     return suggest(

@@ -24,6 +24,8 @@ export interface EvenedOut {
 const STANDS_WITHIN_DB = 0.15;
 // Between stretches the gain of a limiter or an automatic gain moves up to seven times as far as within them; of people who stand apart in a mix, over fifteen times.
 const LEAST_WITHIN = 0.1;
+// Of gain and loudness: less says nothing of the side.
+const CLEARLY_FOLLOWS = 0.2;
 // Less than this nobody hears, and it may as well be sounds that lean a little.
 const LEAST_MOVES_DB = 2;
 
@@ -53,7 +55,7 @@ export function evenedOut(left: Float64Array, right: Float64Array, shift: number
 export interface MovingGain {
   /** From the softest twentieth to the loudest. */
   gainMovesDb: number;
-  limited: 'left' | 'right';
+  limited: 'left' | 'right' | null;
 }
 
 /**
@@ -71,12 +73,29 @@ export function movingGainOf(stretches: readonly Moment[][]): MovingGain | null 
   );
   const betweenDb = deviation(swings.map(({ gainDb }) => gainDb));
   if (gainMovesDb < LEAST_MOVES_DB || withinDb < Math.max(STANDS_WITHIN_DB, LEAST_WITHIN * betweenDb)) return null;
+  return { gainMovesDb, limited: limitedSide(stretches) };
+}
+
+/**
+ * What is loud is raised less than what is soft, and while it is loud the gain still falls: an automatic gain follows late. null where neither is clear.
+ */
+function limitedSide(stretches: readonly Moment[][]): 'left' | 'right' | null {
+  const moments = stretches.flat();
+  const steps = stretches.flatMap((stretch) =>
+    stretch.slice(1).map(({ gainDb, levelDb }, i) => ({ gainDb: gainDb - stretch[i].gainDb, levelDb })),
+  );
+  const [gain, change] = [correlation(moments), correlation(steps)];
+  if (gain * change < 0 || Math.abs(gain + change) < CLEARLY_FOLLOWS) return null;
+  return gain + change < 0 ? 'right' : 'left';
+}
+
+function correlation(moments: readonly Moment[]): number {
   const mean = (of: (moment: Moment) => number): number =>
-    moments.reduce((sum, moment) => sum + of(moment), 0) / moments.length;
+    moments.reduce((sum, moment) => sum + of(moment), 0) / Math.max(1, moments.length);
   const [gain, level] = [mean(({ gainDb }) => gainDb), mean(({ levelDb }) => levelDb)];
-  // What is loud is raised less than what is soft.
-  const together = mean(({ gainDb, levelDb }) => (gainDb - gain) * (levelDb - level));
-  return { gainMovesDb, limited: together < 0 ? 'right' : 'left' };
+  const covariance = mean(({ gainDb, levelDb }) => (gainDb - gain) * (levelDb - level));
+  const variances = mean(({ gainDb }) => (gainDb - gain) ** 2) * mean(({ levelDb }) => (levelDb - level) ** 2);
+  return variances > 0 ? covariance / Math.sqrt(variances) : 0;
 }
 
 /** The mean gain of a stretch and how far it is from that, in dB, by power. */

@@ -1,4 +1,5 @@
 import { dbFromPower } from '../../signal/decibels.ts';
+import { percentile } from '../stream/noiseFloor.ts';
 import type { CrossSpectrum } from './crossSpectrum.ts';
 
 /** A side that lacks what the other holds beyond a band, of one signal. */
@@ -14,17 +15,21 @@ const LOWEST_HZ = 80;
 const HIGHEST_HZ = 16_000;
 const THIRD_OCTAVE = 2 ** (1 / 3);
 const RATE_SHARE = 0.45;
+// What any line passes on of a voice: there copies are alike.
+const SPEECH_HZ = { low: 400, high: 2500 };
 // What stands out of the noise by less, or lies so far below the loudest third, says nothing of a band.
 const OUT_OF_NOISE = 4;
 const WITHIN_DB = 50;
 /** A filter that takes so much off a third octave, beside what the sides differ by elsewhere, leaves nothing worth having there. */
 const LACKS_DB = 12;
+// A gentle filter begins well within.
+const LESS_DB = 6;
 /** Tones and rooms take single thirds; a band's end takes all beyond it. */
 const LEAST_THIRDS = 3;
 
 /**
  * Which of two copies is the narrower one, as over a telephone or a poor radio link: third octaves in which one side stands out of its noise while the other
- * lies `LACKS_DB` lower than their ratio elsewhere, at an end of the spectrum. null where neither is, or each lacks something of the other.
+ * lies lower than their ratio elsewhere, `LACKS_DB` and more where it is most. null where neither is, or each lacks something of the other.
  */
 export function narrowerBand(spectrum: CrossSpectrum, noise: CrossSpectrum | null): NarrowerBand | null {
   const thirds = thirdsOf(spectrum, noise);
@@ -40,17 +45,17 @@ export function narrowerBand(spectrum: CrossSpectrum, noise: CrossSpectrum | nul
       (Math.max(left - leftNoise, 0) + 1e-3 * left + 1e-20) / (Math.max(right - rightNoise, 0) + 1e-3 * right + 1e-20),
     ),
   );
-  // Where both hold most is where they are alike.
-  const both = heard.map(({ left, right }) => Math.min(left / total(heard, 'left'), right / total(heard, 'right')));
-  const usual = ratios[both.indexOf(Math.max(...both))];
+  const inSpeech = ratios.filter((_, i) => heard[i].lowHz > SPEECH_HZ.low && heard[i].highHz < SPEECH_HZ.high);
+  const usual = percentile(inSpeech.length > 0 ? inSpeech : ratios, 0.5);
   const lacking = (sign: 1 | -1): number[] =>
-    ratios.flatMap((ratio, i) => (sign * (ratio - usual) > LACKS_DB ? [i] : []));
+    ratios.flatMap((ratio, i) => (sign * (ratio - usual) > LESS_DB ? [i] : []));
   const [right, left] = [lacking(1), lacking(-1)];
   for (const [side, lacks, other] of [
     ['right', right, left],
     ['left', left, right],
   ] as const) {
-    if (lacks.length < LEAST_THIRDS || other.length > 0) continue;
+    const most = Math.max(...lacks.map((i) => Math.abs(ratios[i] - usual)));
+    if (lacks.length < LEAST_THIRDS || most < LACKS_DB || other.length > 0) continue;
     const held = heard.filter((_, i) => !lacks.includes(i));
     return { side, lowHz: held[0].lowHz, highHz: held[held.length - 1].highHz };
   }
@@ -64,10 +69,6 @@ interface Third {
   right: number;
   leftNoise: number;
   rightNoise: number;
-}
-
-function total(thirds: Third[], side: 'left' | 'right'): number {
-  return thirds.reduce((sum, third) => sum + third[side], 1e-20);
 }
 
 function thirdsOf(spectrum: CrossSpectrum, noise: CrossSpectrum | null): Third[] {
