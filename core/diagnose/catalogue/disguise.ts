@@ -5,7 +5,17 @@ import { suggest, type Cause, type EvidenceName } from './entry.ts';
 // One signal on both sides, made to look different: what is said of each disguise.
 
 export function describeDisguise(
-  { disguise, gainDb, gainMovesDb, limited, echoSeconds, delaySamples, driftPpm, matchedNullDepthDb }: PairReport,
+  {
+    disguise,
+    gainDb,
+    gainMovesDb,
+    limited,
+    narrower,
+    echoSeconds,
+    delaySamples,
+    driftPpm,
+    matchedNullDepthDb,
+  }: PairReport,
   sampleRate: number,
 ): string {
   const undone = `Undone, the difference falls to ${sayDecibels(matchedNullDepthDb, 'dB', 0)}.`;
@@ -13,6 +23,8 @@ export function describeDisguise(
     return `Both sides are one signal: its echo, ${sayNumber(1000 * echoSeconds, 1)} ms later, is added on one side and taken off on the other. ${undone}`;
   if (gainMovesDb > 0 && limited === 'left')
     return `Both sides are one signal, the left one through a limiter or an automatic gain: its level moves by ${sayDecibels(gainMovesDb, 'dB')} against the right one. ${undone}`;
+  if (narrower?.side === 'left')
+    return `Both sides are one signal, but the left one holds nothing but ${sayBand(narrower)} of it. ${undone}`;
   const parts: string[] = [];
   const gain = gainDb ?? 0;
   const delay = delaySamples;
@@ -26,7 +38,8 @@ export function describeDisguise(
     parts.push(
       `${sayNumber(Math.abs(delay))} samples (${sayNumber((1000 * Math.abs(delay)) / sampleRate, 2)} ms) ${delay > 0 ? 'later' : 'earlier'}`,
     );
-  if (disguise.includes('filter')) parts.push('filtered');
+  if (narrower) parts.push(`of which it holds nothing but ${sayBand(narrower)}`);
+  else if (disguise.includes('filter')) parts.push('filtered');
   return `The right side is the left one, ${parts.join(', ')}. ${undone}`;
 }
 
@@ -49,11 +62,21 @@ export function sayBand({ lowHz, highHz }: { lowHz: number; highHz: number }): s
   return `${say(lowHz)} to ${say(highHz)}`;
 }
 
-export function causeOfDisguise({ disguise, driftPpm, gainMovesDb }: PairReport): Cause {
+export function causeOfDisguise({ disguise, driftPpm, gainMovesDb, narrower, echoSeconds }: PairReport): Cause {
   if (gainMovesDb > 0)
     return {
       cause: 'One input of the recorder had its limiter or automatic gain switched on, the other not.',
       advice: 'Switch automatic gain off, and give both inputs the same settings.',
+    };
+  if (narrower !== null)
+    return {
+      cause: 'One side went over a telephone, a poor radio link or a smaller microphone.',
+      advice: 'Use the other side, and check what the narrow one was plugged into.',
+    };
+  if (echoSeconds > 0)
+    return {
+      cause: 'A widening effect on a mono source.',
+      advice: 'Record the voice dry and mono; effects belong to the mix.',
     };
   if (disguise.includes('filter'))
     return {

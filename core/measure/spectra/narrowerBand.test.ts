@@ -63,6 +63,10 @@ test.each([
   const narrow = through(VOICE, 300, 3400);
   const found = await inspect(onFloor(side === 'right' ? [VOICE, narrow] : [narrow, VOICE]));
   expect(found.pairs[0]).toMatchObject({ verdict: 'fake-stereo', narrower: { side } });
+  expect(found.detail).toMatch(
+    side === 'left' ? /the left one holds nothing but/ : /The right side is the left one.*holds nothing but/,
+  );
+  expect(found.cause).toMatch('telephone');
   expect(found.clearestChannel).toBe(whole);
   expect(found.suggestion).toMatchObject({ action: 'select', from: whole });
   expect(found.suggestion.reason).toMatch(`The ${side} side holds nothing but`);
