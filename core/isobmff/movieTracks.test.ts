@@ -1,6 +1,7 @@
 import * as fc from 'fast-check';
 import type { ByteSource } from '../riff/byteSource.ts';
-import { movieTracks } from './movieTracks.ts';
+import { findMovieBox } from './movieBox.ts';
+import { movieTracks, type MovieTrack } from './movieTracks.ts';
 
 // Tables of a movie that are made by hand: where its media lies, and what contradicts itself.
 
@@ -52,6 +53,11 @@ function source(bytes: number[]): ByteSource {
   return { size: all.length, read: (offset, length) => Promise.resolve(all.slice(offset, offset + length)) };
 }
 
+async function tracksOf(file: ByteSource): Promise<MovieTrack[] | null> {
+  const movie = await findMovieBox(file);
+  return movie && movieTracks(movie.body);
+}
+
 const SOUND: Tables = {
   handler: 'soun',
   runs: [
@@ -74,9 +80,7 @@ const PICTURE: Tables = {
 const HEAD = [...box('ftyp', letters('qt  ')), ...box('mdat', u32(1, 2, 3))];
 
 test('where each chunk lies, how many samples and bytes it holds, in 32 and in 64 bits', async () => {
-  const tracks = await movieTracks(
-    source([...HEAD, ...box('moov', box('mvhd', u32(0)), track(SOUND), track(PICTURE))]),
-  );
+  const tracks = await tracksOf(source([...HEAD, ...box('moov', box('mvhd', u32(0)), track(SOUND), track(PICTURE))]));
   expect(tracks).toEqual([
     {
       handler: 'soun',
@@ -111,14 +115,14 @@ test.each<[string, Partial<Tables>]>([
   ],
   ['sizes that are not there', { oneSize: 0 }],
 ])('tables with %s say nothing', async (_, more) => {
-  expect(await movieTracks(source([...HEAD, ...box('moov', track({ ...SOUND, ...more }))]))).toBeNull();
+  expect(await tracksOf(source([...HEAD, ...box('moov', track({ ...SOUND, ...more }))]))).toBeNull();
 });
 
 test('no movie, and one cut off, have no tracks', async () => {
-  expect(await movieTracks(source(HEAD))).toBeNull();
+  expect(await tracksOf(source(HEAD))).toBeNull();
   const whole = [...HEAD, ...box('moov', track(SOUND))];
   for (let length = 0; length < whole.length; length += 7)
-    expect(await movieTracks(source(whole.slice(0, length)))).toBeNull();
+    expect(await tracksOf(source(whole.slice(0, length)))).toBeNull();
 });
 
 test('whatever bytes are changed, nothing is thrown and no chunk is negative', async () => {
@@ -129,7 +133,7 @@ test('whatever bytes are changed, nothing is thrown and no chunk is negative', a
       async (changes) => {
         const bytes = [...whole];
         for (const [at, value] of changes) bytes[at] = value;
-        for (const { chunks } of (await movieTracks(source(bytes))) ?? [])
+        for (const { chunks } of (await tracksOf(source(bytes))) ?? [])
           for (const { offset, bytes: length } of chunks) expect(Math.min(offset, length)).toBeGreaterThanOrEqual(0);
       },
     ),

@@ -1,4 +1,5 @@
-import { ascii, type ByteSource } from '../riff/byteSource.ts';
+import { ascii } from '../riff/byteSource.ts';
+import { childOf, childrenOf, type Box } from './boxes.ts';
 
 /** Media that lies together in the file. */
 export interface MediaChunk {
@@ -14,28 +15,15 @@ export interface MovieTrack {
   chunks: MediaChunk[];
 }
 
-interface Box {
-  type: string;
-  /** Of what it holds. */
-  start: number;
-  end: number;
-}
-
-const HEAD_BYTES = 16;
-const SIZE_FOLLOWS = 1;
-const TO_THE_END = 0;
-const MOST_MOVIE_BYTES = 256 * 1024 ** 2;
 // Ten hours of the shortest pieces that cameras write.
 const MOST_CHUNKS = 4_000_000;
-const MOST_BOXES = 10_000;
 
 /**
  * Where the media of each track lies in a QuickTime or MP4 file (ISO/IEC 14496-12, 8.6 and 8.7; QuickTime File Format, "Sample Atoms").
+ * @param movie what its `moov` holds
  * @returns null where it has no such tables, or tables that contradict each other
  */
-export async function movieTracks(source: ByteSource): Promise<MovieTrack[] | null> {
-  const movie = await movieBox(source);
-  if (movie === null) return null;
+export function movieTracks(movie: Uint8Array): MovieTrack[] | null {
   const view = new DataView(movie.buffer, movie.byteOffset, movie.byteLength);
   const whole = { type: 'moov', start: 0, end: movie.byteLength };
   const tracks: MovieTrack[] = [];
@@ -50,47 +38,6 @@ export async function movieTracks(source: ByteSource): Promise<MovieTrack[] | nu
     tracks.push({ handler: ascii(movie, handler.start + 8, 4), chunks });
   }
   return tracks;
-}
-
-/** What `moov` holds. */
-async function movieBox(source: ByteSource): Promise<Uint8Array | null> {
-  let at = 0;
-  for (let n = 0; n < MOST_BOXES && at + 8 <= source.size; n++) {
-    const head = await source.read(at, HEAD_BYTES);
-    const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
-    const short = view.getUint32(0);
-    if (short === SIZE_FOLLOWS && head.length < HEAD_BYTES) return null;
-    const bytes =
-      short === TO_THE_END
-        ? source.size - at
-        : short === SIZE_FOLLOWS
-          ? view.getUint32(8) * 2 ** 32 + view.getUint32(12)
-          : short;
-    const headBytes = short === SIZE_FOLLOWS ? HEAD_BYTES : 8;
-    if (bytes < headBytes) return null;
-    if (ascii(head, 4, 4) === 'moov') {
-      if (bytes > MOST_MOVIE_BYTES || at + bytes > source.size) return null;
-      return source.read(at + headBytes, bytes - headBytes);
-    }
-    at += bytes;
-  }
-  return null;
-}
-
-function childrenOf(view: DataView, { start, end }: Box): Box[] {
-  const boxes: Box[] = [];
-  for (let at = start; at + 8 <= end;) {
-    const bytes = view.getUint32(at);
-    if (bytes < 8 || at + bytes > end) break;
-    const type = String.fromCharCode(...Array.from({ length: 4 }, (_, i) => view.getUint8(at + 4 + i)));
-    boxes.push({ type, start: at + 8, end: at + bytes });
-    at += bytes;
-  }
-  return boxes;
-}
-
-function childOf(view: DataView, box: Box, type: string): Box | undefined {
-  return childrenOf(view, box).find((child) => child.type === type);
 }
 
 /** From `stsc` (samples a chunk), `stsz` (bytes a sample) and `stco` or `co64` (where each chunk lies). */

@@ -1,4 +1,5 @@
 import type { ClipFacts } from '../schema/clipFacts.ts';
+import { describedTracks, namesTracks } from './describedTracks.ts';
 import type { WrittenTrack } from './trackList.ts';
 
 /** Where the fields of a `bext` chunk lie (EBU Tech 3285, version 1), in bytes. */
@@ -13,8 +14,10 @@ export const BEXT = {
 } as const;
 
 /** A `bext` chunk for a source that says when and where it starts, but not as a Broadcast Wave. */
-export function madeBext({ note, recorder, recordedAt, startSamples }: ClipFacts): Uint8Array {
-  const bext = new Uint8Array(BEXT.fixedBytes);
+export function madeBext({ note, recorder, recordedAt, startSamples, codingHistory }: ClipFacts): Uint8Array {
+  const history = new TextEncoder().encode(codingHistory ?? '');
+  const bext = new Uint8Array(BEXT.fixedBytes + history.length);
+  bext.set(history, BEXT.fixedBytes);
   write(bext, BEXT.description, note ?? '');
   write(bext, BEXT.originator, recorder ?? '');
   write(bext, BEXT.date, recordedAt?.slice(0, 10) ?? '');
@@ -25,23 +28,21 @@ export function madeBext({ note, recorder, recordedAt, startSamples }: ClipFacts
   return bext;
 }
 
-// Recorders without iXML name their tracks in the description, a line each: "sTRK2=boom".
-const TRACK_LINE = /^(\w?TRK)(\d+)=(.*)$/;
+/** What a `bext` chunk says of the sound: in words, and when it begins in samples after midnight. */
+export function bextTexts(bext: Uint8Array): { description: string; timeReference: bigint; codingHistory: string } {
+  const description = new TextDecoder('utf-8').decode(bext.subarray(0, BEXT.description.bytes)).split('\0')[0];
+  const codingHistory = new TextDecoder('latin1').decode(bext.subarray(BEXT.fixedBytes)).split('\0')[0];
+  const view = new DataView(bext.buffer, bext.byteOffset, bext.byteLength);
+  const isWhole = bext.length >= BEXT.timeReference.at + BEXT.timeReference.bytes;
+  return { description, timeReference: isWhole ? view.getBigUint64(BEXT.timeReference.at, true) : 0n, codingHistory };
+}
 
 /** The chunk with those track lines of its description that follow the routes; anything else stays as it was. */
 export function withDescribedTracks(bext: Uint8Array, tracks: WrittenTrack[]): Uint8Array {
-  const text = new TextDecoder('utf-8').decode(bext.subarray(0, BEXT.description.bytes)).split('\0')[0];
-  const lines = text.split(/\r?\n/);
-  const named = lines.map((line) => TRACK_LINE.exec(line)).filter((match) => match !== null);
-  if (named.length === 0) return bext;
-  const [, prefix] = named[0];
-  const written = tracks.flatMap(({ name }, i) => (name === null ? [] : [`${prefix}${i + 1}=${name}`]));
+  const { description: text } = bextTexts(bext);
+  if (!namesTracks(text)) return bext;
   const corrected = bext.slice();
-  write(
-    corrected,
-    BEXT.description,
-    [...lines.filter((line) => !TRACK_LINE.test(line) && line !== ''), ...written].join('\r\n'),
-  );
+  write(corrected, BEXT.description, describedTracks(text, tracks));
   return corrected;
 }
 

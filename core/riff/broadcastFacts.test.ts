@@ -34,6 +34,13 @@ test('bext tells the recorder, the date and the first sample after midnight', ()
   });
 });
 
+test('without iXML, or where it names none, the description’s lines name the tracks, and are no note', () => {
+  const told = bext('sSCENE=7\r\nsTRK1=Keeper\r\nsTRK3=Mate\r\nsTRK9=nobody', '', '2026-08-14', '09:30:05', 5n);
+  const names = ['Keeper', null, 'Mate'];
+  expect(broadcastFacts({ bext: told, ixml: null }, 3)).toMatchObject({ trackNames: names, note: 'sSCENE=7' });
+  expect(broadcastFacts({ bext: told, ixml: ixml('<SCENE>7</SCENE>') }, 3).trackNames).toEqual(names);
+});
+
 test('iXML tells scene, take, tape, tracks and frame rate, and has the last word', () => {
   const facts = broadcastFacts(
     {

@@ -2,6 +2,7 @@ import { XMLParser } from 'fast-xml-parser';
 import { noFacts, type ClipFacts } from '../schema/clipFacts.ts';
 import { type FrameRate } from '../time/frameRates.ts';
 import { BEXT } from './bext.ts';
+import { tracksFromDescription, withoutTrackLines } from './describedTracks.ts';
 
 const LONGEST_WORDS = 500;
 
@@ -20,20 +21,23 @@ export interface BroadcastChunks {
 export function broadcastFacts({ bext, ixml }: BroadcastChunks, channels: number): ClipFacts {
   const facts = noFacts(channels);
   if (bext && bext.length >= BEXT.timeReference.at + BEXT.timeReference.bytes)
-    Object.assign(facts, factsFromBext(bext));
+    Object.assign(facts, factsFromBext(bext, channels));
   if (ixml) Object.assign(facts, factsFromIxml(ixml, facts, channels));
   return facts;
 }
 
-function factsFromBext(bext: Uint8Array): Partial<ClipFacts> {
-  const text = ({ at, bytes }: { at: number; bytes: number }): string | null =>
-    wordsOrNull(new TextDecoder('utf-8').decode(bext.subarray(at, at + bytes)).split('\0')[0]);
+function factsFromBext(bext: Uint8Array, channels: number): Partial<ClipFacts> {
+  const field = ({ at, bytes }: { at: number; bytes: number }): string =>
+    new TextDecoder('utf-8').decode(bext.subarray(at, at + bytes)).split('\0')[0];
+  const text = (place: { at: number; bytes: number }): string | null => wordsOrNull(field(place));
+  const description = field(BEXT.description);
   const date = text(BEXT.date)?.replace(/[^\d]/g, '-') ?? '';
   const time = text(BEXT.time)?.replace(/[^\d]/g, ':') ?? '';
   const when = `${date}T${/^\d\d:\d\d:\d\d$/.test(time) ? time : '00:00:00'}`;
   const startSamples = Number(new DataView(bext.buffer, bext.byteOffset).getBigUint64(BEXT.timeReference.at, true));
   return {
-    note: text(BEXT.description),
+    note: wordsOrNull(withoutTrackLines(description)),
+    trackNames: (tracksFromDescription(description, channels) ?? noFacts(channels).trackNames).map(wordsOrNull),
     recorder: text(BEXT.originator),
     recordedAt: /^\d{4}-\d\d-\d\d$/.test(date) && !Number.isNaN(Date.parse(when)) ? when : null,
     startSamples: Number.isSafeInteger(startSamples) ? startSamples : null,
@@ -62,7 +66,7 @@ function factsFromIxml(bytes: Uint8Array, known: ClipFacts, channels: number): P
     take: text('TAKE'),
     tape: text('TAPE'),
     note: text('NOTE') ?? known.note,
-    trackNames: trackNames(root.TRACK_LIST, channels),
+    trackNames: trackNames(root.TRACK_LIST, channels).map((name, i) => name ?? known.trackNames[i]),
     startSamples: Number.isSafeInteger(samples) && samples >= 0 ? samples : known.startSamples,
     frameRate: frameRate(wordsOrNull(speed.TIMECODE_RATE), wordsOrNull(speed.TIMECODE_FLAG)),
   };

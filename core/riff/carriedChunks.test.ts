@@ -68,7 +68,7 @@ test('a recorder that names its tracks in the description is corrected there', (
   });
   const { bext: body } = written(swapSides(2), [{ id: 'bext', body: bext }]);
   const facts = broadcastFacts({ bext: body, ixml: null }, 2);
-  expect(facts).toMatchObject({ startSamples: 48_000, note: 'sSCENE=4 sTRK1=mate & co sTRK2=keeper lav' });
+  expect(facts).toMatchObject({ startSamples: 48_000, note: 'sSCENE=4', trackNames: ['mate & co', 'keeper lav'] });
 });
 
 test('a source that is no WAV gets a bext with its start, and its rate and names as iXML', () => {

@@ -27,7 +27,9 @@ export function carriedChunks(
   const named = tracks.some(({ name }) => name !== null);
   const starts = facts.startSamples !== null && !has('bext') && !has('iXML');
   return [
-    ...(starts || (history !== null && !has('bext')) ? [{ id: 'bext', body: noted(madeBext(facts)) }] : []),
+    ...(starts || ((history !== null || facts.codingHistory !== null) && !has('bext'))
+      ? [{ id: 'bext', body: noted(madeBext(facts)) }]
+      : []),
     ...chunks,
     ...(!has('iXML') && (named || (starts && facts.frameRate))
       ? [{ id: 'iXML', body: madeIxml(tracks, facts.frameRate) }]

@@ -9,6 +9,8 @@ const AudioStream = z.object({
   layout: z.string().nullable(),
   /** The stream's own title or language, where it has one. */
   name: z.string().nullable(),
+  /** ISO 639; null where it has none. */
+  language: z.string().nullable().default(null),
 });
 
 const Words = z.string().nullable();
@@ -39,6 +41,8 @@ export const ClipFacts = z.object({
   frameRate: FrameRate.nullable(),
   /** null where there is none, or where it was not looked at. */
   picture: Picture.nullable().default(null),
+  /** What was done to it before, a line each (EBU R 98), where it is no Broadcast Wave, which carries it along itself. */
+  codingHistory: Words.default(null),
 });
 export type ClipFacts = z.infer<typeof ClipFacts>;
 
@@ -55,5 +59,6 @@ export function noFacts(channels: number): ClipFacts {
     startSamples: null,
     frameRate: null,
     picture: null,
+    codingHistory: null,
   };
 }

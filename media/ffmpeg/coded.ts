@@ -26,3 +26,8 @@ export function reading(input: CodedInput, fromSeconds?: number): string[] {
     ...['-i', fileWord(input.path)],
   ];
 }
+
+/** Words that give an output tags. */
+export function taggedAs(tags: Record<string, string>): string[] {
+  return Object.entries(tags).flatMap(([name, text]) => ['-metadata', `${name}=${text}`]);
+}

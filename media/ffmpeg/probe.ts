@@ -14,6 +14,7 @@ export interface ProbedStream {
   /** Bits the codec says it carries; 0 where it has no depth. */
   bits: number;
   name: string | null;
+  language: string | null;
   /** When its sound begins on the file's own clock. */
   startSeconds: number;
 }
@@ -145,5 +146,6 @@ function probedStream({ tags = {}, ...stream }: Described): ProbedStream {
     startSeconds: Number(stream.start_time) || 0,
     bits: Number(stream.bits_per_raw_sample ?? 0) || Number(stream.bits_per_sample ?? 0),
     name: name && !EMPTY_NAMES.test(name) ? name.slice(0, 200) : (language ?? null),
+    language: language ?? null,
   };
 }

@@ -1,11 +1,7 @@
-import { basename } from 'node:path';
 import type { ConformFacts } from '@pocket-twin/core/handoff/conform.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { ClipFormat } from '@pocket-twin/core/schema/inspection.ts';
 import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
-import type { CodedInput } from '../ffmpeg/coded.ts';
-import { identifyContainer } from '../read/container.ts';
-import { FileSource } from '../read/fileSource.ts';
 import { openSource } from '../read/openSource.ts';
 import type { Source } from '../read/source.ts';
 import type { HandoffClip } from './handoffOrder.ts';
@@ -37,15 +33,4 @@ export async function headOf(path: string): Promise<Pick<Source, 'format' | 'fac
   const source = await openSource(path);
   await source.close();
   return source;
-}
-
-/** How FFmpeg is to open it. */
-export async function inputOf(path: string): Promise<CodedInput> {
-  const file = await FileSource.open(path);
-  try {
-    const { demuxer } = await identifyContainer(file, basename(path));
-    return { path, demuxer: demuxer ?? 'wav' };
-  } finally {
-    await file.close();
-  }
 }

@@ -4,13 +4,14 @@ import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import { conformLines } from '@pocket-twin/core/handoff/conform.ts';
 import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import { planSentence } from '@pocket-twin/core/repair/plan/planSentence.ts';
+import { whatWasDone } from '@pocket-twin/core/repair/plan/planSentence.ts';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
 import { repairWithin } from '@pocket-twin/core/repair/plan/within.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
+import { inputOf } from '../read/inputOf.ts';
 import { checksumsOf } from './checksums.ts';
 import { pictureHash } from './pictureHash.ts';
 import {
@@ -22,7 +23,7 @@ import {
   ownFolder,
   write,
 } from './handoffOrder.ts';
-import { soundFactsOf, soundFacts, headOf, inputOf } from './fileFacts.ts';
+import { soundFactsOf, soundFacts, headOf } from './fileFacts.ts';
 import { handOffFilm } from './handOffFilm.ts';
 
 /** Writes one clip's files for the edit: a copy where nothing is done, else repaired, with its picture where it has one; then holds old against new. */
@@ -83,7 +84,7 @@ async function soundOnly(
       channelNames: clip.facts.trackNames,
       words: outputWords(bits, clip.pcm.words, packing),
       isCut: span !== null,
-      done: planSentence(repair).replace(/\.$/, ''),
+      done: whatWasDone(repair),
       targets: paths.map((path) => join(folder, path)),
       packing: packing && { as: packing, folder: own },
       overwrite: true,

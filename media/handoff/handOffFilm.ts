@@ -3,19 +3,26 @@ import { basename, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import { conformLines } from '@pocket-twin/core/handoff/conform.ts';
 import { outputWords } from '@pocket-twin/core/pcm/packing.ts';
+import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { inStreams } from '@pocket-twin/core/repair/plan/inStreams.ts';
+import { outputChannelNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
+import { whatWasDone } from '@pocket-twin/core/repair/plan/planSentence.ts';
+import { codingHistoryLine, longerHistory } from '@pocket-twin/core/riff/codingHistory.ts';
 import type { ClipFormat } from '@pocket-twin/core/schema/inspection.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import type { Repair, RepairOutput } from '@pocket-twin/core/schema/repair.ts';
 import { inspectFile } from '../read/inspectFile.ts';
+import { inputOf } from '../read/inputOf.ts';
 import { inThread } from '../threads/inThread.ts';
 import { checksumsOf } from './checksums.ts';
-import { muxerFor, muxSound, type MuxOrder } from './muxSound.ts';
+import { kbitsOf, muxerFor, muxSound, type Muxer, type MuxedSound, type MuxOrder } from './muxSound.ts';
 import { proveFilm, type ProvenSound } from './proveFilm.ts';
 import { replaceSound, type ReplacedSound } from './replaceSound.ts';
 import { type HandoffClip, type HandoffOrder, type HandedOff, pathsOf, ownFolder, write } from './handoffOrder.ts';
-import { soundFactsOf, soundFacts, headOf, inputOf } from './fileFacts.ts';
+import { soundFactsOf, soundFacts, headOf } from './fileFacts.ts';
+
+const CODER_NAMES = { aac: 'AAC', libopus: 'OPUS' };
 
 /** Whose sound lies in the file as plain words where its tables say. */
 const IN_PLACE = new Set(['mov', 'mp4']);
@@ -46,6 +53,7 @@ export async function handOffFilm(
     const wavs = repair.outputs.map((output, i) => ({
       path: join(soundFolder, `${i}.wav`),
       channels: output.routes.length,
+      ...streamWords(output, i, repair, clip),
     }));
     const written = await write(
       order,
@@ -66,10 +74,11 @@ export async function handOffFilm(
     const [path] = await order.claim(pathsOf({ ...order, repair }));
     const target = join(folder, path);
     const wavPaths = wavs.map((wav) => wav.path);
-    const replaced = IN_PLACE.has(container) && (await replacedIn(order, wavPaths, target));
+    const tags = { coding_history: historyOf(order, repair, words, muxer) };
+    const replaced = IN_PLACE.has(container) && (await replacedIn(order, wavPaths, tags, target));
     return replaced
       ? inPlace(order, written, path, replaced)
-      : await anew(order, written, path, { wavs, words, scratch: soundFolder });
+      : await anew(order, written, path, { wavs, words, tags, scratch: soundFolder });
   } finally {
     await rm(soundFolder, { recursive: true, force: true });
   }
@@ -78,9 +87,10 @@ export async function handOffFilm(
 function replacedIn(
   { clip: { path: original, pcm, facts }, inThreads, signal }: HandoffOrder,
   wavPaths: string[],
+  tags: Record<string, string>,
   target: string,
 ): Promise<ReplacedSound | null> {
-  const job = { original, pcm, streams: facts.streams, wavPaths, target };
+  const job = { original, pcm, streams: facts.streams, wavPaths, tags, target };
   return inThreads ? inThread('replaceSound', job, { signal }) : replaceSound(job);
 }
 
@@ -101,7 +111,7 @@ async function anew(
   order: HandoffOrder,
   written: Receipt,
   path: string,
-  made: Pick<MuxOrder, 'wavs' | 'words' | 'scratch'>,
+  made: Pick<MuxOrder, 'wavs' | 'words' | 'tags' | 'scratch'>,
 ): Promise<HandedOff> {
   const { clip, folder, signal } = order;
   const { container } = clip.inspection.format;
@@ -172,6 +182,37 @@ async function measuredAs(
 function lengthOf({ files }: Receipt): Pick<ClipFormat, 'frames' | 'durationSeconds'> {
   const [{ frames, after }] = files;
   return { frames, durationSeconds: frames / after.format.sampleRate };
+}
+
+/** What a sound stream says of itself: what that in its place said, unless other names are on its channels now. */
+function streamWords(
+  output: RepairOutput,
+  index: number,
+  { outputs }: Repair,
+  { facts: { streams, trackNames } }: HandoffClip,
+): Pick<MuxedSound, 'name' | 'language'> {
+  const kept = streams.length === outputs.length ? streams[index] : null;
+  const language = (kept ?? streams[0])?.language ?? null;
+  const names = [...new Set(outputChannelNames(output, trackNames))].filter((name) => name !== null);
+  // Channels of a named stream are called by it, with a number.
+  const isStill = kept?.name && names.every((name) => name.replace(/ \d+$/, '') === kept.name);
+  const name = isStill ? kept.name : names.join(', ');
+  return { name: name === '' || name === language ? null : name, language };
+}
+
+/** A line more for each sound stream. */
+function historyOf(
+  { clip: { facts, pcm }, codedKbits }: HandoffOrder,
+  repair: Repair,
+  words: SampleFormat,
+  { coder }: Muxer,
+): string {
+  const done = whatWasDone(repair);
+  const lines = repair.outputs.map(({ routes: { length: channels } }) => {
+    const coded = coder && { as: CODER_NAMES[coder], kbits: kbitsOf(codedKbits, channels) };
+    return codingHistoryLine({ sampleRate: pcm.sampleRate, bitDepth: words.bits, channels, coded }, done);
+  });
+  return lines.reduce(longerHistory, facts.codingHistory ?? '');
 }
 
 function ensureGoesOn(signal: AbortSignal | undefined): void {

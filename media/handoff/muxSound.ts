@@ -2,13 +2,13 @@ import { chmod, chown, mkdir } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import { FFMPEG, fileWord, reading, type CodedInput } from '../ffmpeg/coded.ts';
+import { FFMPEG, fileWord, reading, taggedAs, type CodedInput } from '../ffmpeg/coded.ts';
 import { confinedOwner } from '../ffmpeg/confine.ts';
 import { Run } from '../ffmpeg/run.ts';
 import { moveWhole } from '../disk/wholeFile.ts';
 import { hashOf, PICTURE_PACKETS } from './pictureHash.ts';
 
-interface Muxer {
+export interface Muxer {
   name: string;
   /** Whether it holds sample words as they are; else what codes them. */
   pcm: boolean;
@@ -25,7 +25,7 @@ const MUXERS: Record<string, Muxer> = {
   ts: { name: 'mpegts', pcm: false, coder: 'aac' },
   webm: { name: 'webm', pcm: false, coder: 'libopus' },
 };
-const MOST_BITS = 512_000;
+const MOST_KBITS = 512;
 const OWNER_ONLY = 0o700;
 const READ_BY_ALL = 0o644;
 
@@ -34,12 +34,22 @@ export function muxerFor(container: string): Muxer | null {
   return MUXERS[container] ?? null;
 }
 
+/** A sound stream of the new film. */
+export interface MuxedSound {
+  /** A WAV of our own. */
+  path: string;
+  channels: number;
+  name: string | null;
+  language: string | null;
+}
+
 export interface MuxOrder {
   original: CodedInput;
   container: string;
-  /** A WAV a sound stream, of our own. */
-  wavs: { path: string; channels: number }[];
+  wavs: MuxedSound[];
   words: SampleFormat;
+  /** What is written into its metadata, by name. */
+  tags: Record<string, string>;
   /** Where sound must be coded, at so many kbit/s for each channel. */
   codedKbits: number;
   /** How much later than the file the sound of the original begins, in seconds. */
@@ -67,6 +77,7 @@ export async function muxSound(order: MuxOrder): Promise<string> {
   const owner = confinedOwner();
   if (owner !== null) await chown(folder, owner, owner);
   const made = join(folder, 'made');
+  const isMovie = muxer.name === 'mov' || muxer.name === 'mp4';
   const offset = Math.abs(soundStartSeconds) < 0.001 ? [] : ['-itsoffset', soundStartSeconds.toFixed(6)];
   const run = new Run(
     FFMPEG,
@@ -76,7 +87,9 @@ export async function muxSound(order: MuxOrder): Promise<string> {
       ...['-map', '0:v', ...wavs.flatMap((_, i) => ['-map', `${i + 1}:a`]), '-map', '0:s?'],
       ...['-map_metadata', '0', '-map_chapters', '0', '-c', 'copy'],
       ...wavs.flatMap(({ channels }, i) => codecWords(muxer, order, channels, i)),
-      ...(muxer.name === 'mov' || muxer.name === 'mp4' ? ['-movflags', '+use_metadata_tags'] : []),
+      ...wavs.flatMap((wav, i) => streamTags(wav, i, isMovie)),
+      ...taggedAs(muxer.name === 'mxf' ? asMxfComments(order.tags) : order.tags),
+      ...(isMovie ? ['-movflags', '+use_metadata_tags'] : []),
       ...['-f', muxer.name, '-y', fileWord(made)],
       ...PICTURE_PACKETS,
     ],
@@ -96,13 +109,31 @@ export async function muxSound(order: MuxOrder): Promise<string> {
   return picture;
 }
 
+/** What a stream of so many channels is coded at. */
+export function kbitsOf(codedKbits: number, channels: number): number {
+  return Math.min(MOST_KBITS, codedKbits * channels);
+}
+
 function codecWords(
   { coder }: Muxer,
   { words: { kind, bits }, codedKbits }: MuxOrder,
   channels: number,
   stream: number,
 ): string[] {
-  if (coder)
-    return [`-c:a:${stream}`, coder, `-b:a:${stream}`, String(Math.min(MOST_BITS, 1000 * codedKbits * channels))];
+  if (coder) return [`-c:a:${stream}`, coder, `-b:a:${stream}`, String(1000 * kbitsOf(codedKbits, channels))];
   return [`-c:a:${stream}`, bits === 8 ? 'pcm_u8' : `pcm_${kind === 'float' ? 'f' : 's'}${bits}le`];
+}
+
+/** QuickTime and MP4 show the name of a stream's handler where others show its title. */
+function streamTags({ name, language }: MuxedSound, stream: number, hasHandlers: boolean): string[] {
+  const said = {
+    ...(name && { title: name, ...(hasHandlers && { handler_name: name }) }),
+    ...(language && { language }),
+  };
+  return Object.entries(said).flatMap(([tag, text]) => [`-metadata:s:a:${stream}`, `${tag}=${text}`]);
+}
+
+/** What MXF has no field for stands in its list of comments. */
+function asMxfComments(tags: Record<string, string>): Record<string, string> {
+  return Object.fromEntries(Object.entries(tags).map(([name, text]) => [`comment_${name}`, text]));
 }

@@ -4,8 +4,12 @@ import { mkdir, open, stat, type FileHandle } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { createXXHash128 } from 'hash-wasm';
 import type { ManifestEntry } from '@pocket-twin/core/handoff/manifest.ts';
+import { BOX_HEAD_BYTES, madeBox } from '@pocket-twin/core/isobmff/boxes.ts';
+import { findMovieBox, type MovieBox } from '@pocket-twin/core/isobmff/movieBox.ts';
+import { withMovieTag } from '@pocket-twin/core/isobmff/movieTag.ts';
 import { movieTracks, type MediaChunk } from '@pocket-twin/core/isobmff/movieTracks.ts';
 import { bytesPerSample, codecName, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { asciiBytes } from '@pocket-twin/core/riff/byteSource.ts';
 import { readWav } from '@pocket-twin/core/riff/readWav.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { WholeFile } from '../disk/wholeFile.ts';
@@ -21,6 +25,8 @@ export interface ReplaceOrder {
   streams: { codec: string; channels: number }[];
   /** What takes the place of each stream's words: WAVs of our own, with words as wide and as many. */
   wavPaths: string[];
+  /** What is written into its metadata, by name, where that has room for it. */
+  tags: Record<string, string>;
   target: string;
 }
 
@@ -53,7 +59,8 @@ interface Stream {
 const PIECE_BYTES = 1 << 18;
 
 /**
- * The original, byte for byte, but for the words of its sound: picture, timecode, tags, chapters and whatever else it holds stay as and where they are.
+ * The original, byte for byte, but for the words of its sound and the tags that tell of it: picture, timecode, other tags, chapters and whatever else it
+ * holds stay as they are, and media stays where it is.
  * Only where its tables lead to the very words that were decoded from it; then read back and compared, sound and everything else.
  * @returns null where its sound can't be replaced in place: nothing is written then
  */
@@ -63,7 +70,8 @@ export async function replaceSound(order: ReplaceOrder): Promise<ReplacedSound |
   const source = await FileSource.open(original);
   opened.push(source.handle);
   try {
-    const tracks = await movieTracks(source);
+    const movie = await findMovieBox(source);
+    const tracks = movie && movieTracks(movie.body);
     const pictures = tracks?.filter(({ handler }) => handler === 'vide') ?? [];
     const sounds = tracks?.filter(({ handler }) => handler === 'soun') ?? [];
     if (pictures.length !== 1 || sounds.length !== order.streams.length) return null;
@@ -82,11 +90,15 @@ export async function replaceSound(order: ReplaceOrder): Promise<ReplacedSound |
     if (!places.every((place) => holdsDecoded(film, place, pcm, decoded))) return null;
     await mkdir(dirname(target), { recursive: true });
     const pictureBefore = await hashOfChunks(film, pictures[0].chunks);
-    await writeReplaced(original, places, pcm.words, target);
+    const changes = taggedMovie(movie!, order.tags, source.size);
+    await writeReplaced(original, places, pcm.words, changes, target);
+    const size = Math.max(source.size, ...changes.map(({ offset, bytes }) => offset + bytes.length));
     const madeFile = await open(target, 'r');
     opened.push(madeFile);
     const made = new NearReader(madeFile);
-    const checksums = await provenChecksums(film, made, source.size, places, pcm.words);
+    const checksums = await provenChecksums(film, made, size, places, pcm.words, changes);
+    const stamp = await stampOf(target);
+    if (stamp.bytes !== size) streams[0].differing.add(OUTSIDE);
     // What is the same outside of the sound has the same picture.
     const pictureHash = isSameOutside(streams) ? pictureBefore : await hashOfChunks(made, pictures[0].chunks);
     return {
@@ -95,7 +107,7 @@ export async function replaceSound(order: ReplaceOrder): Promise<ReplacedSound |
         sounds: streams.map(({ differing }) => ({ frames: pcm.frames, differingFrames: differing.size })),
       },
       pictureBefore,
-      checksums: { ...checksums, ...(await stampOf(target)) },
+      checksums: { ...checksums, ...stamp },
     };
   } finally {
     await Promise.all(opened.map((handle) => handle.close()));
@@ -176,11 +188,51 @@ function inOrder(bytes: Buffer, { isBigEndian }: Stream, wordBytes: number): Buf
   return turned;
 }
 
-async function writeReplaced(original: string, places: Place[], words: SampleFormat, target: string): Promise<void> {
+/** Bytes beside the sound that are other ones, or come after all that was there. */
+interface Change {
+  offset: number;
+  bytes: Uint8Array;
+}
+
+/** What gives a file's movie box tags without moving any media: it grows at the end of the file, or moves there and leaves its place free. */
+function taggedMovie(
+  { body, at, isLast, hasRoomAfter }: MovieBox,
+  tags: Record<string, string>,
+  size: number,
+): Change[] {
+  if (!hasRoomAfter) return [];
+  let tagged: Uint8Array | null = body;
+  for (const [name, text] of Object.entries(tags)) tagged = tagged && withMovieTag(tagged, name, text);
+  if (tagged === null || tagged === body) return [];
+  const bytes = madeBox('moov', [tagged]);
+  if (!isLast)
+    return [
+      { offset: at + 4, bytes: asciiBytes('free') },
+      { offset: size, bytes },
+    ];
+  // What is shorter than before, with a long text of the same name gone, leaves its rest free.
+  const left = size - at - bytes.length;
+  if (left <= 0) return [{ offset: at, bytes }];
+  return left < BOX_HEAD_BYTES
+    ? []
+    : [
+        { offset: at, bytes },
+        { offset: at + bytes.length, bytes: madeBox('free', [new Uint8Array(left - BOX_HEAD_BYTES)]) },
+      ];
+}
+
+async function writeReplaced(
+  original: string,
+  places: Place[],
+  words: SampleFormat,
+  changes: Change[],
+  target: string,
+): Promise<void> {
   const file = await WholeFile.create(target);
   try {
     await file.copyFrom(original);
     for (const place of places) await file.write(newWords(place, words), place.offset);
+    for (const { bytes, offset } of changes) await file.write(bytes, offset);
     await file.finish(true);
   } catch (error) {
     await file.discard();
@@ -195,26 +247,34 @@ async function provenChecksums(
   size: number,
   places: Place[],
   words: SampleFormat,
+  changes: Change[],
 ): Promise<Pick<ManifestEntry, 'sha256' | 'xxh128'>> {
   const sha256 = createHash('sha256');
   const xxh128 = (await createXXHash128()).init();
   const sorted = [...places].sort((a, b) => a.offset - b.offset);
   let next = 0;
   for (let position = 0; position < size; position += PIECE_BYTES) {
-    const bytes = made.read(position, Math.min(PIECE_BYTES, size - position));
+    const length = Math.min(PIECE_BYTES, size - position);
+    const bytes = made.read(position, length);
     sha256.update(bytes);
     xxh128.update(bytes);
-    const expected = film.read(position, Math.min(PIECE_BYTES, size - position));
-    const end = position + expected.length;
+    const old = film.read(position, length);
+    // What is longer than the original ends with changes.
+    const expected = old.length === length ? old : Buffer.concat([old], length);
+    const end = position + length;
     while (next > 0 && sorted[next - 1].offset + sorted[next - 1].bytes > position) next--;
-    for (; next < sorted.length && sorted[next].offset < end; next++) {
-      const place = sorted[next];
-      const [from, to] = [Math.max(position, place.offset), Math.min(end, place.offset + place.bytes)];
-      newWords(place, words).copy(expected, from - position, from - place.offset, to - place.offset);
-    }
+    for (; next < sorted.length && sorted[next].offset < end; next++)
+      overlay(newWords(sorted[next], words), sorted[next].offset, expected, position);
+    for (const { bytes: other, offset } of changes) overlay(other, offset, expected, position);
     if (!bytes.equals(expected)) countDiffering(bytes, expected, position, sorted);
   }
   return { sha256: sha256.digest('hex'), xxh128: xxh128.digest('hex') };
+}
+
+/** Puts what of some bytes lies in a piece of the file into it. */
+function overlay(bytes: Uint8Array, offset: number, piece: Buffer, position: number): void {
+  const [from, to] = [Math.max(position, offset), Math.min(position + piece.length, offset + bytes.length)];
+  if (from < to) piece.set(bytes.subarray(from - offset, to - offset), from - position);
 }
 
 async function stampOf(path: string): Promise<Pick<ManifestEntry, 'bytes' | 'modifiedAt'>> {

@@ -1,9 +1,20 @@
 import { rm } from 'node:fs/promises';
 import type { Packing } from '@pocket-twin/core/pcm/packing.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import { fileWord } from '../ffmpeg/coded.ts';
+import { fileWord, taggedAs, type CodedInput } from '../ffmpeg/coded.ts';
+import { DECODERS } from '../ffmpeg/codecs.ts';
 import { runEncoder } from '../ffmpeg/encode.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
+
+interface Packed {
+  as: Packing;
+  words: SampleFormat;
+  overwrite: boolean;
+  /** Whose tags come along; the WAV's own where it is left out. */
+  tagsOf?: CodedInput | null;
+  /** What is said besides, or otherwise. */
+  tags?: Record<string, string>;
+}
 
 /**
  * Puts the words of a WAV file of our own into another container, which loses none of them.
@@ -12,14 +23,17 @@ import { adoptWhole } from '../disk/wholeFile.ts';
 export async function packWav(
   wavPath: string,
   target: string,
-  { as, words, overwrite }: { as: Packing; words: SampleFormat; overwrite: boolean },
+  { as, words, overwrite, tagsOf: tagged = null, tags = {} }: Packed,
 ): Promise<string> {
   const packed = `${wavPath}.${as}`;
   const { kind, bits } = words;
   const codec = as === 'flac' ? 'flac' : bits === 8 ? 'pcm_s8' : `pcm_${kind === 'float' ? 'f' : 's'}${bits}be`;
   const encoder = runEncoder([
     ...['-f', 'wav', '-i', fileWord(wavPath)],
-    ...['-c:a', codec, '-f', as, '-y', fileWord(packed)],
+    ...(tagged ? ['-codec_whitelist', DECODERS, '-f', tagged.demuxer, '-i', fileWord(tagged.path)] : []),
+    ...['-map', '0:a', '-map_metadata', tagged ? '1' : '0', ...taggedAs(tags)],
+    // AIFF has few tags of its own.
+    ...['-c:a', codec, ...(as === 'aiff' ? ['-write_id3v2', '1'] : []), '-f', as, '-y', fileWord(packed)],
   ]);
   encoder.input.end();
   try {

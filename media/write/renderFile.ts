@@ -190,7 +190,8 @@ function historyOf({ done, source, words }: RenderJob, { routes }: RepairOutput)
   return codingHistoryLine({ sampleRate: source.sampleRate, bitDepth: words.bits, channels: routes.length }, done);
 }
 
-function writtenTracks(output: RepairOutput, channelNames: (string | null)[]): WrittenTrack[] {
+/** What is on the channels of a written file. */
+export function writtenTracks(output: RepairOutput, channelNames: (string | null)[]): WrittenTrack[] {
   const names = outputChannelNames(output, channelNames);
   return output.routes.map((route, i) => ({ source: route.length === 1 ? route[0].from : null, name: names[i] }));
 }

@@ -5,15 +5,20 @@ import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import type { Packing } from '@pocket-twin/core/pcm/packing.ts';
 import type { ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { bextTexts } from '@pocket-twin/core/riff/bext.ts';
+import { describedTracks } from '@pocket-twin/core/riff/describedTracks.ts';
+import type { WrittenTrack } from '@pocket-twin/core/riff/trackList.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { inputOf } from '../read/inputOf.ts';
+import { readKeptChunks } from '../read/keptChunks.ts';
 import { readSums } from '../read/keptSums.ts';
 import { packWav } from './packWav.ts';
-import { proveRendered, renderFile, type RenderJob } from './renderFile.ts';
+import { proveRendered, renderFile, writtenTracks, type RenderJob } from './renderFile.ts';
 
 /** A clip as it was measured. */
 interface MeasuredClip {
@@ -82,8 +87,10 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
   onProgress({ stage: 'proving', share: 0 });
   const files = await proveRendered(job, rendered);
   if (packing !== null) {
+    const tagsOf = job.chunksFrom === null ? await inputOf(clip.path) : null;
     for (const [i, path] of rendered.paths.entries()) {
-      const options = { as: packing.as, words, overwrite: order.overwrite };
+      const tags = await tagsFor(path, writtenTracks(repair.outputs[i], order.channelNames));
+      const options = { as: packing.as, words, overwrite: order.overwrite, tagsOf, tags };
       files[i].name = basename(await packWav(path, targets[i], options));
       await rm(path);
     }
@@ -97,5 +104,18 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     sketch: clip.sketch ?? null,
     files,
     writtenAt: new Date().toISOString(),
+  };
+}
+
+/** What a WAV's chunks say, as tags of a file that has no such chunks; called as FFmpeg calls them. */
+async function tagsFor(wavPath: string, tracks: WrittenTrack[]): Promise<Record<string, string>> {
+  const bext = (await readKeptChunks(wavPath)).find(({ id }) => id === 'bext')?.body;
+  if (!bext) return {};
+  const { description, timeReference, codingHistory } = bextTexts(bext);
+  return {
+    ...(timeReference > 0 && { time_reference: String(timeReference) }),
+    ...(codingHistory !== '' && { coding_history: codingHistory }),
+    // FFmpeg calls a comment what FLAC calls a description; of two texts it would make one.
+    ...(tracks.some(({ name }) => name !== null) && { description: '', comment: describedTracks(description, tracks) }),
   };
 }

@@ -10,6 +10,11 @@ export function planSentence(repair: Repair): string {
   return `${trims ? `${name}; ${trims}` : name}.`;
 }
 
+/** The same for a list of what was done to a file, without its full stop. */
+export function whatWasDone(repair: Repair): string {
+  return planSentence(repair).replace(/\.$/, '');
+}
+
 /** What each part of a plan holds other than what was; null where nothing. */
 export function describeParts(repair: Repair): Record<'routes' | 'trim' | 'time' | 'level', string | null> {
   const { sections, turns, level, action, outputs } = repair;
