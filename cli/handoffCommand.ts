@@ -127,7 +127,7 @@ async function handOffOne(
             }),
           ).replace(/^\.\//, '');
     const repair = 'repair' in decided ? decided.repair : null;
-    const spans = cutsOf(clip, stretches, repair === null && request.format === 'same' && request.bits === 'same');
+    const spans = await cutsOf(clip, stretches, { repair, format: request.format, bits: request.bits });
     willName(spans.length);
     const done: HandedOff[] = [];
     for (const [i, span] of spans.entries())

@@ -80,8 +80,8 @@ manifest.mhl.
   --recipe FILE        do what a recipe says, where it fits
   --as-is              copy everything as it is
   --edit FILE          also write the edit again (.otio or .edl), pointing to the new files
-  --used-only          only what the edit uses: a file for each used stretch of sound, whole
-                       files where there is a picture or nothing to do
+  --used-only          only what the edit uses: a file for each used stretch, a picture copied
+                       from one that stands alone to another; whole files where nothing is to do
   --handles SECONDS    so much before and after each stretch
   --name PATTERN       {name} {setup} {scene} {take} {role} {channel} {date}
   --format same|wav|flac|aiff   --bits 16|24|32f

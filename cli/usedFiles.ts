@@ -49,7 +49,8 @@ async function clockOf(path: string): Promise<Omit<EditClip, 'path'> & { frameRa
   return {
     reel: facts.tape,
     startSeconds: facts.startSamples === null ? null : facts.startSamples / format.sampleRate,
-    durationSeconds: format.durationSeconds,
+    // Where a head does not say how long it is, what is wanted is there.
+    durationSeconds: format.durationSeconds || Infinity,
     frameRate: facts.frameRate,
   };
 }

@@ -22,7 +22,7 @@ export function fileWord(path: string): string {
 export function reading(input: CodedInput, fromSeconds?: number): string[] {
   return [
     ...['-nostdin', ...QUIET, ...CONFINED, '-codec_whitelist', DECODERS, '-f', input.demuxer],
-    ...(fromSeconds === undefined ? [] : ['-ss', fromSeconds.toFixed(3)]),
+    ...(fromSeconds === undefined ? [] : ['-ss', fromSeconds.toFixed(6)]),
     ...['-i', fileWord(input.path)],
   ];
 }

@@ -2,16 +2,16 @@ import { mkdir, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import { conformLines } from '@pocket-twin/core/handoff/conform.ts';
+import { isCopied } from '@pocket-twin/core/handoff/isCopied.ts';
 import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
-import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { whatWasDone } from '@pocket-twin/core/repair/plan/planSentence.ts';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
 import { repairWithin } from '@pocket-twin/core/repair/plan/within.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
 import { inputOf } from '../read/inputOf.ts';
+import { clipWithin } from './clipWithin.ts';
 import { checksumsOf } from './checksums.ts';
 import { pictureHash } from './pictureHash.ts';
 import {
@@ -30,8 +30,7 @@ import { handOffFilm } from './handOffFilm.ts';
 export async function handOffClip(order: HandoffOrder, onProgress: (progress: Progress) => void): Promise<HandedOff> {
   const { clip, repair, format, bits } = order;
   const { hasVideo } = clip.inspection.format;
-  const isCopy = repair === null && format === 'same' && (bits === 'same' || hasVideo);
-  if (isCopy) return copied(order);
+  if (isCopied({ repair, format, bits, hasVideo })) return copied(order);
   const plan = repair ?? leaveAsItIs(clip.pcm.channels);
   return hasVideo && format === 'same' ? handOffFilm(order, plan, onProgress) : soundOnly(order, plan, onProgress);
 }
@@ -104,19 +103,6 @@ async function soundOnly(
     });
   }
   return { receipt, files };
-}
-
-/** A stretch of a clip's sound: its words where they lie, its start in its own time. */
-function clipWithin(clip: HandoffClip, { startFrame, endFrame }: FrameSpan): HandoffClip {
-  const { pcm, facts } = clip;
-  const frameBytes = pcm.channels * bytesPerSample(pcm.words);
-  return {
-    ...clip,
-    // Those are of all of it.
-    ...{ sketch: null, sums: null },
-    pcm: { ...pcm, offsetBytes: pcm.offsetBytes + startFrame * frameBytes, frames: endFrame - startFrame },
-    facts: { ...facts, startSamples: (facts.startSamples ?? 0) + startFrame },
-  };
 }
 
 function receiptOf({ path, inspection, sketch }: HandoffClip, repair: Repair, files: Receipt['files']): Receipt {

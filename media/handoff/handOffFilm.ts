@@ -8,6 +8,8 @@ import { inStreams } from '@pocket-twin/core/repair/plan/inStreams.ts';
 import { outputChannelNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { whatWasDone } from '@pocket-twin/core/repair/plan/planSentence.ts';
 import { codingHistoryLine, longerHistory } from '@pocket-twin/core/riff/codingHistory.ts';
+import { repairWithin } from '@pocket-twin/core/repair/plan/within.ts';
+import { timecodeFromSeconds } from '@pocket-twin/core/time/timecode.ts';
 import type { ClipFormat } from '@pocket-twin/core/schema/inspection.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
@@ -16,10 +18,19 @@ import { inspectFile } from '../read/inspectFile.ts';
 import { inputOf } from '../read/inputOf.ts';
 import { inThread } from '../threads/inThread.ts';
 import { checksumsOf } from './checksums.ts';
-import { kbitsOf, muxerFor, muxSound, type Muxer, type MuxedSound, type MuxOrder } from './muxSound.ts';
+import { clipWithin } from './clipWithin.ts';
+import { kbitsOf, muxerFor, muxSound, type FilmCut, type Muxer, type MuxedSound, type MuxOrder } from './muxSound.ts';
 import { proveFilm, type ProvenSound } from './proveFilm.ts';
 import { replaceSound, type ReplacedSound } from './replaceSound.ts';
-import { type HandoffClip, type HandoffOrder, type HandedOff, pathsOf, ownFolder, write } from './handoffOrder.ts';
+import {
+  type ClipCut,
+  type HandoffClip,
+  type HandoffOrder,
+  type HandedOff,
+  pathsOf,
+  ownFolder,
+  write,
+} from './handoffOrder.ts';
 import { soundFactsOf, soundFacts, headOf } from './fileFacts.ts';
 
 const CODER_NAMES = { aac: 'AAC', libopus: 'OPUS' };
@@ -33,11 +44,13 @@ export async function handOffFilm(
   wantedRepair: Repair,
   onProgress: (progress: Progress) => void,
 ): Promise<HandedOff> {
-  const { clip, folder, scratch, bits, signal } = order;
-  const repair = inStreams(
+  const { folder, scratch, bits, signal, span } = order;
+  const clip = span ? clipWithin(order.clip, span) : order.clip;
+  const inOrder = inStreams(
     wantedRepair,
     clip.facts.streams.map(({ channels }) => channels),
   );
+  const repair = span ? repairWithin(inOrder, span) : inOrder;
   const { container } = clip.inspection.format;
   const muxer = muxerFor(container);
   if (!muxer)
@@ -66,6 +79,7 @@ export async function handOffFilm(
         packing: null,
         overwrite: true,
         isPassing: true,
+        isCut: span !== null,
         sketchFolder: soundFolder,
       },
       onProgress,
@@ -75,7 +89,7 @@ export async function handOffFilm(
     const target = join(folder, path);
     const wavPaths = wavs.map((wav) => wav.path);
     const tags = { coding_history: historyOf(order, repair, words, muxer) };
-    const replaced = IN_PLACE.has(container) && (await replacedIn(order, wavPaths, tags, target));
+    const replaced = span === null && IN_PLACE.has(container) && (await replacedIn(order, wavPaths, tags, target));
     return replaced
       ? inPlace(order, written, path, replaced)
       : await anew(order, written, path, { wavs, words, tags, scratch: soundFolder });
@@ -113,7 +127,7 @@ async function anew(
   path: string,
   made: Pick<MuxOrder, 'wavs' | 'words' | 'tags' | 'scratch'>,
 ): Promise<HandedOff> {
-  const { clip, folder, signal } = order;
+  const { clip, folder, signal, span } = order;
   const { container } = clip.inspection.format;
   const target = join(folder, path);
   const original = await inputOf(clip.path);
@@ -122,7 +136,8 @@ async function anew(
   const pictureBefore = await muxSound({
     ...{ ...made, original, container, target, overwrite: true },
     codedKbits: order.codedKbits,
-    soundStartSeconds: picture?.soundStartSeconds ?? 0,
+    soundStartSeconds: soundStartIn(picture?.soundStartSeconds ?? 0, clip, span),
+    cut: span && cutFrom(clip, span),
   });
   ensureGoesOn(signal);
   const input = await inputOf(target);
@@ -160,6 +175,27 @@ function provenAs(
     return { ...file, name: basename(path), frames, proof, after };
   });
   return { ...written, files };
+}
+
+/** How much later than the picture the sound begins in what is cut out. */
+function soundStartIn(soundStartSeconds: number, { inspection }: HandoffClip, span: ClipCut | null): number {
+  if (!span?.film?.startSeconds) return soundStartSeconds;
+  return Math.max(0, span.startFrame / inspection.format.sampleRate + soundStartSeconds - span.film.startSeconds);
+}
+
+/** Where the picture is cut, and the timecode of its first frame then; a film without a timecode counts from nought. */
+function cutFrom({ inspection, facts: { startSamples, frameRate } }: HandoffClip, { film }: ClipCut): FilmCut {
+  const startSeconds = film?.startSeconds ?? 0;
+  const { sampleRate } = inspection.format;
+  // Of the middle of the frame, whose number is meant.
+  const middle =
+    (startSamples ?? 0) / sampleRate + startSeconds + (frameRate ? frameRate.denominator / frameRate.numerator / 2 : 0);
+  return {
+    startSeconds: film?.startSeconds ?? null,
+    packets: film?.packets ?? null,
+    durationSeconds: film?.endSeconds ? film.endSeconds - startSeconds : null,
+    timecode: frameRate && timecodeFromSeconds(middle, frameRate),
+  };
 }
 
 /** What a coder made of the words is measured anew, and exact no longer. */

@@ -11,9 +11,10 @@ import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
-import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
+import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import { inThread } from '../threads/inThread.ts';
+import type { FilmStretch } from './filmStretch.ts';
 import { writeRepair, type WriteOrder } from '../write/writeRepair.ts';
 
 export interface HandoffClip {
@@ -29,12 +30,17 @@ export interface HandoffClip {
   stamp: FileStamp | null;
 }
 
+/** Where a clip is cut: its sound in frames, and its picture where that comes along. */
+export interface ClipCut extends FrameSpan {
+  film: FilmStretch | null;
+}
+
 export interface HandoffOrder {
   clip: HandoffClip;
   /** null leaves the clip as it is. */
   repair: Repair | null;
-  /** Only this stretch of its sound; null is all of it. What has a picture, or needs nothing, is never cut. */
-  span: FrameSpan | null;
+  /** Only this stretch; null is all of it. What needs nothing is never cut. */
+  span: ClipCut | null;
   folder: string;
   /** Where its files go within the folder, without the suffix of several and the ending. */
   stem: string;

@@ -6,6 +6,7 @@ import { FFMPEG, fileWord, reading, taggedAs, type CodedInput } from '../ffmpeg/
 import { confinedOwner } from '../ffmpeg/confine.ts';
 import { Run } from '../ffmpeg/run.ts';
 import { moveWhole } from '../disk/wholeFile.ts';
+import { SAME_TIME_SECONDS } from './filmStretch.ts';
 import { hashOf, PICTURE_PACKETS } from './pictureHash.ts';
 
 export interface Muxer {
@@ -25,6 +26,8 @@ const MUXERS: Record<string, Muxer> = {
   ts: { name: 'mpegts', pcm: false, coder: 'aac' },
   webm: { name: 'webm', pcm: false, coder: 'libopus' },
 };
+// Subtitles end there; the picture ends with its last packet, whose time may lie after that of others.
+const MARGIN_SECONDS = 0.1;
 const MOST_KBITS = 512;
 const OWNER_ONLY = 0o700;
 const READ_BY_ALL = 0o644;
@@ -43,6 +46,18 @@ export interface MuxedSound {
   language: string | null;
 }
 
+/** What of a film is copied, where not all of it is. */
+export interface FilmCut {
+  /** Of its first packet, from the start of the film; null where it begins with the film. */
+  startSeconds: number | null;
+  /** null to the end of the film. */
+  durationSeconds: number | null;
+  /** Of its picture; null to the end of the film. */
+  packets: number | null;
+  /** Of its first frame; null where nobody knows how many a second has. */
+  timecode: string | null;
+}
+
 export interface MuxOrder {
   original: CodedInput;
   container: string;
@@ -54,6 +69,8 @@ export interface MuxOrder {
   codedKbits: number;
   /** How much later than the file the sound of the original begins, in seconds. */
   soundStartSeconds: number;
+  /** null copies all of the picture. */
+  cut: FilmCut | null;
   /** A folder for what is not whole yet, on the target's disk. */
   scratch: string;
   target: string;
@@ -65,7 +82,8 @@ export interface MuxOrder {
  * @returns the hash of the original's picture packets, as they were copied. @throws Refusal where it can't be
  */
 export async function muxSound(order: MuxOrder): Promise<string> {
-  const { original, wavs, soundStartSeconds, scratch, target } = order;
+  const { original, wavs, soundStartSeconds, cut, scratch, target } = order;
+  const { startSeconds = null, durationSeconds = null, packets = null, timecode = null } = cut ?? {};
   const muxer = muxerFor(order.container);
   if (!muxer)
     throw new Refusal(
@@ -79,18 +97,29 @@ export async function muxSound(order: MuxOrder): Promise<string> {
   const made = join(folder, 'made');
   const isMovie = muxer.name === 'mov' || muxer.name === 'mp4';
   const offset = Math.abs(soundStartSeconds) < 0.001 ? [] : ['-itsoffset', soundStartSeconds.toFixed(6)];
+  // FFmpeg goes back to before what it is asked for, and would copy what lies between. Pictures that are shown before the first need others that are not
+  // there. A limit on the number of pictures would end the sound with them.
+  const left = [
+    ...(startSeconds === null ? [] : [`lt(pts*tb\\,-${SAME_TIME_SECONDS})`]),
+    ...(packets === null ? [] : [`gte(n\\,${packets})`]),
+  ];
+  const shortened = left.length === 0 ? [] : ['-copypriorss:v', '0', '-bsf:v', `noise=drop=${left.join('+')}`];
   const run = new Run(
     FFMPEG,
     [
-      ...reading(original),
+      ...(durationSeconds === null ? [] : ['-t', (durationSeconds + MARGIN_SECONDS).toFixed(6)]),
+      ...reading(original, startSeconds ?? undefined),
       ...wavs.flatMap(({ path }) => [...offset, '-f', 'wav', '-i', fileWord(path)]),
       ...['-map', '0:v', ...wavs.flatMap((_, i) => ['-map', `${i + 1}:a`]), '-map', '0:s?'],
       ...['-map_metadata', '0', '-map_chapters', '0', '-c', 'copy'],
+      ...shortened,
+      ...(timecode === null ? [] : ['-timecode', timecode, '-metadata:s:v', `timecode=${timecode}`]),
       ...wavs.flatMap(({ channels }, i) => codecWords(muxer, order, channels, i)),
       ...wavs.flatMap((wav, i) => streamTags(wav, i, isMovie)),
       ...taggedAs(muxer.name === 'mxf' ? asMxfComments(order.tags) : order.tags),
       ...(isMovie ? ['-movflags', '+use_metadata_tags'] : []),
       ...['-f', muxer.name, '-y', fileWord(made)],
+      ...shortened,
       ...PICTURE_PACKETS,
     ],
     basename(original.path),

@@ -1,18 +1,48 @@
+import { isCopied } from '@pocket-twin/core/handoff/isCopied.ts';
+import type { HandoffBits, HandoffFormat } from '@pocket-twin/core/schema/handoff.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { framesOfSeconds, secondsOfFrames, type FrameSpan, type SecondsSpan } from '@pocket-twin/core/time/spans.ts';
-import type { HandedOff, HandoffClip } from './handoffOrder.ts';
+import { inputOf } from '../read/inputOf.ts';
+import { filmStretch } from './filmStretch.ts';
+import type { ClipCut, HandedOff, HandoffClip } from './handoffOrder.ts';
 
-/** Where its sound is cut, in frames; null is all of it, and so are a picture, which is copied as it is, and a clip that needs nothing. */
-export function cutsOf(
-  { inspection }: HandoffClip,
+/** Where it is cut for each stretch; null is all of it, and so is a clip that needs nothing. A picture is cut where it can be copied as it is. */
+export async function cutsOf(
+  { path, inspection, facts }: HandoffClip,
   stretches: SecondsSpan[] | null,
-  isCopied: boolean,
-): (FrameSpan | null)[] {
+  wanted: { repair: Repair | null; format: HandoffFormat; bits: HandoffBits },
+): Promise<(ClipCut | null)[]> {
   const { frames, sampleRate, hasVideo } = inspection.format;
-  if (stretches === null || hasVideo || isCopied) return [null];
-  return stretches.map((stretch) => {
-    const { startFrame, endFrame } = framesOfSeconds(stretch, sampleRate);
-    return startFrame <= 0 && endFrame >= frames ? null : { startFrame, endFrame: Math.min(frames, endFrame) };
-  });
+  if (stretches === null || isCopied({ ...wanted, hasVideo })) return [null];
+  const soundStart = facts.picture?.soundStartSeconds ?? 0;
+  const cuts: (ClipCut | null)[] = [];
+  for (const stretch of stretches) {
+    const asked = framesOfSeconds(stretch, sampleRate);
+    if (asked.startFrame <= 0 && asked.endFrame >= frames) {
+      cuts.push(null);
+      continue;
+    }
+    const film =
+      hasVideo && wanted.format === 'same'
+        ? await filmStretch(await inputOf(path), {
+            startSeconds: Math.max(0, stretch.startSeconds + soundStart),
+            endSeconds: Math.max(0, stretch.endSeconds + soundStart),
+          })
+        : null;
+    const { startFrame, endFrame } = framesOfSeconds(
+      film
+        ? {
+            startSeconds: film.startSeconds === null ? 0 : film.startSeconds - soundStart,
+            endSeconds: film.endSeconds === null ? frames / sampleRate : film.endSeconds - soundStart,
+          }
+        : stretch,
+      sampleRate,
+    );
+    const span = { startFrame: Math.max(0, startFrame), endFrame: Math.min(frames, endFrame) };
+    const isWhole = span.startFrame === 0 && span.endFrame === frames;
+    cuts.push(isWhole || span.endFrame <= span.startFrame ? null : { ...span, film });
+  }
+  return cuts;
 }
 
 /** Several pieces of one recording, as one. */

@@ -65,7 +65,8 @@ export async function codedSource(
     channels,
     bitDepth: streams.every(({ codec }) => isLossless(codec)) ? words.bits : null,
     frames: 0,
-    durationSeconds: 0,
+    // As its head says, until it is decoded.
+    durationSeconds: probed.durationSeconds ?? 0,
     hasVideo: probed.hasPicture,
     warning: null,
   };

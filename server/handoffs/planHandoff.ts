@@ -4,6 +4,7 @@ import { expectedBytes } from '@pocket-twin/core/handoff/expectedBytes.ts';
 import { intakeRepair } from '@pocket-twin/core/handoff/intakeRepair.ts';
 import { checkPattern, nameFrom, safeName } from '@pocket-twin/core/handoff/names.ts';
 import { isUndecided, standingOf } from '@pocket-twin/core/lineup/standing.ts';
+import { isCopied } from '@pocket-twin/core/handoff/isCopied.ts';
 import { pathsFor } from '@pocket-twin/core/handoff/paths.ts';
 import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
 import { changesNothing } from '@pocket-twin/core/repair/plan/compare.ts';
@@ -178,8 +179,7 @@ function planned(
     notes.push(
       `Its container takes no plain samples: the sound is coded again, at ${wanted.codedKbits} kbit/s a channel.`,
     );
-  const cuts =
-    stretches !== null && !format.hasVideo && !(done === null && wanted.format === 'same' && wanted.bits === 'same');
+  const cuts = stretches !== null && !isCopied({ ...wanted, repair: done, hasVideo: format.hasVideo });
   const count = cuts ? stretches.length : 1;
   return {
     ...{ clipId: row.id, name: row.clipName, sourcePath: row.sourcePath, linked: row.linked, repair, notes },

@@ -108,7 +108,7 @@ async function made(
       : await joinedClip(clip, await readyClip(partnerId), basename(paths[0]), scratch);
   const folder = join(scratch, 'files');
   await mkdir(folder);
-  const spans = cutsOf(source, stretches, done === null && format === 'same' && bits === 'same');
+  const spans = await cutsOf(source, stretches, { repair: done, format, bits });
   const left = [...paths];
   const pieces: HandedOff[] = [];
   for (const [i, span] of spans.entries())
