@@ -68,6 +68,29 @@ test('every job is done once, several side by side', async () => {
   expect((await client.query('select * from job_claims')).rows).toEqual([]);
 }, 60_000);
 
+test('jobs of one sending are taken up in their order', async () => {
+  const begun: string[] = [];
+  const sent = Array.from({ length: 30 }, (_, n) => clipId(900 - n));
+  await withQueue(async (queue) => {
+    await queue.sendMany(
+      'inspect',
+      sent.map((id) => ({ clipId: id })),
+    );
+    queue.duty(
+      'inspect',
+      1,
+      (job) => {
+        begun.push(job.clipId);
+        return Promise.resolve();
+      },
+      () => Promise.reject(new Error('Nothing was to be given up.')),
+    );
+    await queue.startWork();
+    await until(() => Promise.resolve(begun.length === sent.length));
+  });
+  expect(begun).toEqual(sent);
+}, 60_000);
+
 test('what breaks is tried again and then given up; a cancelled job is neither', async () => {
   const tries: string[] = [];
   const givenUp: string[] = [];

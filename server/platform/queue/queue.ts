@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { setTimeout as pause } from 'node:timers/promises';
 import pg from 'pg';
 import PgBoss from 'pg-boss';
@@ -133,10 +134,13 @@ export class JobQueue {
     await this.tell(name, transaction);
   }
 
+  /** Jobs of one sending are taken up in their order. */
   async sendMany<Name extends QueueName>(name: Name, jobs: JobOf<Name>[], transaction?: Transaction): Promise<void> {
     if (jobs.length === 0) return;
+    // They come at the same moment, and of those the queue takes the lowest id first.
+    const ids = jobs.map(() => randomUUID()).sort();
     await this.boss.insert(
-      jobs.map((data) => ({ name, data })),
+      jobs.map((data, i) => ({ name, data, id: ids[i] })),
       transaction ? { db: within(transaction) } : {},
     );
     await this.tell(name, transaction);
