@@ -7,22 +7,14 @@ import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
 import { whatWasDone } from '@pocket-twin/core/repair/plan/planSentence.ts';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
 import { repairWithin } from '@pocket-twin/core/repair/plan/within.ts';
-import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
 import { inputOf } from '../read/inputOf.ts';
 import { clipWithin } from './clipWithin.ts';
 import { checksumsOf } from './checksums.ts';
 import { pictureHash } from './pictureHash.ts';
-import {
-  type HandoffClip,
-  type HandoffOrder,
-  type HandedOff,
-  type HandedOffFile,
-  pathsOf,
-  ownFolder,
-  write,
-} from './handoffOrder.ts';
+import { type HandoffOrder, type HandedOff, type HandedOffFile, pathsOf, ownFolder, write } from './handoffOrder.ts';
+import { receiptOf } from './receiptOf.ts';
 import { soundFactsOf, soundFacts, headOf } from './fileFacts.ts';
 import { handOffFilm } from './handOffFilm.ts';
 
@@ -103,17 +95,4 @@ async function soundOnly(
     });
   }
   return { receipt, files };
-}
-
-function receiptOf({ path, inspection, sketch }: HandoffClip, repair: Repair, files: Receipt['files']): Receipt {
-  return {
-    version: 1,
-    source: basename(path),
-    repair,
-    levelGainDb: 0,
-    before: inspection,
-    sketch,
-    files,
-    writtenAt: new Date().toISOString(),
-  };
 }

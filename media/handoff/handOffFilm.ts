@@ -21,6 +21,10 @@ import { checksumsOf } from './checksums.ts';
 import { clipWithin } from './clipWithin.ts';
 import { kbitsOf, muxerFor, muxSound, type FilmCut, type Muxer, type MuxedSound, type MuxOrder } from './muxSound.ts';
 import { proveFilm, type ProvenSound } from './proveFilm.ts';
+import { movedInputs } from '../write/renderRuns.ts';
+import { movedSketch } from '../read/sketch.ts';
+import { moveInFilm } from './moveInFilm.ts';
+import { receiptOf } from './receiptOf.ts';
 import { replaceSound, type ReplacedSound } from './replaceSound.ts';
 import {
   type ClipCut,
@@ -63,6 +67,10 @@ export async function handOffFilm(
     const wanted = outputWords(bits, clip.pcm.words, null);
     // A coder takes whole numbers.
     const words = wanted.kind === 'float' && !muxer.pcm ? { kind: 'integer' as const, bits: 24 as const } : wanted;
+    const tags = { coding_history: historyOf(order, repair, words, muxer) };
+    const claim = oncePathOf({ ...order, repair });
+    const moved = span === null ? await movedIn({ ...order, repair }, words, tags, claim) : null;
+    if (moved) return moved;
     const wavs = repair.outputs.map((output, i) => ({
       path: join(soundFolder, `${i}.wav`),
       channels: output.routes.length,
@@ -85,10 +93,9 @@ export async function handOffFilm(
       onProgress,
     );
     ensureGoesOn(signal);
-    const [path] = await order.claim(pathsOf({ ...order, repair }));
+    const path = await claim();
     const target = join(folder, path);
     const wavPaths = wavs.map((wav) => wav.path);
-    const tags = { coding_history: historyOf(order, repair, words, muxer) };
     const replaced = span === null && IN_PLACE.has(container) && (await replacedIn(order, wavPaths, tags, target));
     return replaced
       ? inPlace(order, written, path, replaced)
@@ -98,13 +105,47 @@ export async function handOffFilm(
   }
 }
 
+/** A name is asked for once, by whoever needs it first. */
+function oncePathOf(order: HandoffOrder): () => Promise<string> {
+  let path: Promise<string> | null = null;
+  return () => (path ??= order.claim(pathsOf(order)).then(([first]) => first));
+}
+
+/** Where channels only change places within plain words: without a file in between. */
+async function movedIn(
+  order: HandoffOrder & { repair: Repair },
+  words: SampleFormat,
+  tags: Record<string, string>,
+  claim: () => Promise<string>,
+): Promise<HandedOff | null> {
+  const { clip, folder, repair, inThreads, signal } = order;
+  const { pcm, facts, sums, inspection, sketch } = clip;
+  const plan = { repair, words, levelGainDb: 0 };
+  const inputs = repair.level ? [] : repair.outputs.map((_, i) => movedInputs(plan, i, pcm.words));
+  if (inputs.length === 0 || sums === null || !IN_PLACE.has(inspection.format.container)) return null;
+  if (!inputs.every((stream) => stream !== null)) return null;
+  const path = await claim();
+  const { streams } = facts;
+  const format = { ...inspection.format, warning: null };
+  const job = { original: clip.path, pcm, streams, inputs, sums, format, tags, target: join(folder, path) };
+  const done = await (inThreads ? inThread('moveInFilm', job, { signal }) : moveInFilm(job));
+  if (done === null) return null;
+  const { replaced, after } = done;
+  const files = after.map((inspected, i) => ({
+    ...{ name: basename(path), bytes: replaced.checksums.bytes, frames: pcm.frames, after: inspected },
+    ...{ exact: true, exactOutside: [], heldSamples: 0, sketch: movedSketch(sketch, inputs[i]) },
+    proof: { comparedFrames: pcm.frames, differingFrames: 0 },
+  }));
+  return inPlace(order, receiptOf(clip, repair, files), path, replaced);
+}
+
 function replacedIn(
   { clip: { path: original, pcm, facts }, inThreads, signal }: HandoffOrder,
   wavPaths: string[],
   tags: Record<string, string>,
   target: string,
 ): Promise<ReplacedSound | null> {
-  const job = { original, pcm, streams: facts.streams, wavPaths, tags, target };
+  const job = { original, pcm, streams: facts.streams, words: wavPaths, tags, target };
   return inThreads ? inThread('replaceSound', job, { signal }) : replaceSound(job);
 }
 
@@ -117,7 +158,10 @@ function inPlace(
 ): HandedOff {
   const facts = { ...soundFactsOf(clip), pictureFrames: clip.facts.picture?.frames ?? null };
   const conform = conformLines({ ...facts, pictureHash: pictureBefore }, { ...facts, pictureHash: proof.pictureHash });
-  return { receipt: provenAs(clip, written, path, proof.sounds), files: [{ path, checksums, conform }] };
+  return {
+    receipt: provenAs(clip, written, path, checksums.bytes, proof.sounds),
+    files: [{ path, checksums, conform }],
+  };
 }
 
 /** Put together anew from the original's picture and the new sound. */
@@ -147,8 +191,8 @@ async function anew(
     checksumsOf(target),
   ]);
   const receipt = holdsWords
-    ? provenAs(clip, written, path, proof.sounds)
-    : await measuredAs(order, written, path, made.scratch);
+    ? provenAs(clip, written, path, checksums.bytes, proof.sounds)
+    : await measuredAs(order, written, path, checksums.bytes, made.scratch);
   const now = await headOf(target);
   const before = { ...soundFactsOf(clip), pictureHash: pictureBefore, pictureFrames: picture?.frames ?? null };
   const after = {
@@ -163,6 +207,7 @@ function provenAs(
   { inspection: { format } }: HandoffClip,
   written: Receipt,
   path: string,
+  bytes: number,
   sounds: readonly ProvenSound[],
 ): Receipt {
   const files = written.files.map((file, i) => {
@@ -172,7 +217,7 @@ function provenAs(
       ...file.after,
       format: { ...file.after.format, frames, container: format.container, hasVideo: true },
     };
-    return { ...file, name: basename(path), frames, proof, after };
+    return { ...file, name: basename(path), bytes, frames, proof, after };
   });
   return { ...written, files };
 }
@@ -203,6 +248,7 @@ async function measuredAs(
   { folder, inThreads, signal }: HandoffOrder,
   written: Receipt,
   path: string,
+  bytes: number,
   scratch: string,
 ): Promise<Receipt> {
   const look = { path: join(folder, path), workingCopy: join(scratch, 'after.pcm') };
@@ -210,7 +256,7 @@ async function measuredAs(
   const { frames } = after.format;
   const files = written.files.map((file) => ({
     ...file,
-    ...{ name: basename(path), frames, after, exact: false, exactOutside: null },
+    ...{ name: basename(path), bytes, frames, after, exact: false, exactOutside: null },
   }));
   return { ...written, files };
 }

@@ -1,7 +1,9 @@
 import { execFileSync } from 'node:child_process';
 import { chmod, readFile, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { fillFrom } from '@pocket-twin/core/repair/plan/plans.ts';
+import { withTrim } from '@pocket-twin/core/repair/plan/edit.ts';
+import { fillFrom, leaveAsItIs, swapSides } from '@pocket-twin/core/repair/plan/plans.ts';
+import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { inspectFile } from '../read/inspectFile.ts';
 import { scratchFolder, writeTestWav } from '../test/files.ts';
@@ -38,14 +40,17 @@ function film(name: string, words: string[], maps = ['-map', '1:a']): string {
   return path;
 }
 
-async function handedOff(path: string): Promise<{ result: HandedOff; made: string }> {
+async function handedOff(
+  path: string,
+  repairFor = (channels: number): Repair => fillFrom(1, channels),
+): Promise<{ result: HandedOff; made: string }> {
   const scratch = await scratchFolder();
-  const { inspection, facts, pcm } = await inspectFile(path, { workingCopy: join(scratch, 'copy.pcm') });
+  const { inspection, facts, pcm, sums } = await inspectFile(path, { workingCopy: join(scratch, 'copy.pcm') });
   const out = await scratchFolder();
   const result = await handOffClip(
     {
-      clip: { path, inspection, facts, pcm: pcm!, sketch: null, sums: null, stamp: null },
-      repair: fillFrom(1, inspection.format.channels),
+      clip: { path, inspection, facts, pcm: pcm!, sketch: null, sums, stamp: null },
+      repair: repairFor(inspection.format.channels),
       ...{ span: null, folder: out, stem: 'film', format: 'same', bits: 'same', codedKbits: 160, scratch },
       inThreads: false,
       claim: (paths) => Promise.resolve(paths),
@@ -126,6 +131,27 @@ test('what was done before stays in a film’s history, however often it is hand
   expect(tagsOf(twice.made)).toMatchObject({ title: 'Ferry', gauge: 'of ours' });
   expect((await readFile(twice.made)).toString('latin1').match(/mdtacoding_history/g)).toHaveLength(1);
   expect(picture(twice.made)).toBe(picture(path));
+});
+
+test('what is measured of words that only changed places is what measuring the new film gives', async () => {
+  const path = film('swapped.mov', ['-c:a', 'pcm_s24be']);
+  const { result, made } = await handedOff(path, swapSides);
+  const { inspection } = await inspectFile(made, { workingCopy: join(await scratchFolder(), 'copy.pcm') });
+  expect(result.receipt.files[0].after).toEqual(inspection);
+  expect(result.receipt.files[0].bytes).toBe((await stat(made)).size);
+});
+
+test('words that are turned over are replaced as well', async () => {
+  const path = film('sum.mov', ['-c:a', 'pcm_s24le']);
+  const turned = (channels: number): Repair => withTrim(leaveAsItIs(channels), 2, { polarity: 'inverted' });
+  const { result, made } = await handedOff(path, turned);
+  const [before, after] = [soundOf(path), soundOf(made)];
+  for (let at = 0; at < before.length; at += 8 * 101) {
+    expect(after.readInt32LE(at)).toBe(before.readInt32LE(at));
+    expect(after.readInt32LE(at + 4) + before.readInt32LE(at + 4)).toBe(0);
+  }
+  expect(result.receipt.files[0]).toMatchObject({ exact: true, bytes: (await stat(made)).size });
+  expect(picture(made)).toBe(picture(path));
 });
 
 test('a film with a sound stream a microphone keeps them', async () => {

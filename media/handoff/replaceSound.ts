@@ -1,5 +1,4 @@
 import { createHash } from 'node:crypto';
-import { readSync } from 'node:fs';
 import { mkdir, open, stat, type FileHandle } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { createXXHash128 } from 'hash-wasm';
@@ -14,6 +13,7 @@ import { readWav } from '@pocket-twin/core/riff/readWav.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { WholeFile } from '../disk/wholeFile.ts';
 import { FileSource } from '../read/fileSource.ts';
+import { MovedReader, NearReader, PIECE_BYTES, type NearBytes } from './nearReader.ts';
 import type { ProvenFilm } from './proveFilm.ts';
 
 export interface ReplaceOrder {
@@ -23,8 +23,8 @@ export interface ReplaceOrder {
   pcm: PcmLocation;
   /** Its sound streams. */
   streams: { codec: string; channels: number }[];
-  /** What takes the place of each stream's words: WAVs of our own, with words as wide and as many. */
-  wavPaths: string[];
+  /** What takes the place of each stream's words: a WAV of our own, with words as wide and as many, or some of the channels (from 0) as they are. */
+  words: (string | number[])[];
   /** What is written into its metadata, by name, where that has room for it. */
   tags: Record<string, string>;
   target: string;
@@ -47,16 +47,13 @@ interface Place {
 }
 
 interface Stream {
-  wav: NearReader;
-  dataOffset: number;
+  words: NearBytes;
   frameBytes: number;
   /** Where its channels begin in a frame of the decoded sound. */
   pcmOffset: number;
   isBigEndian: boolean;
   differing: Set<number>;
 }
-
-const PIECE_BYTES = 1 << 18;
 
 /**
  * The original, byte for byte, but for the words of its sound and the tags that tell of it: picture, timecode, other tags, chapters and whatever else it
@@ -75,7 +72,7 @@ export async function replaceSound(order: ReplaceOrder): Promise<ReplacedSound |
     const pictures = tracks?.filter(({ handler }) => handler === 'vide') ?? [];
     const sounds = tracks?.filter(({ handler }) => handler === 'soun') ?? [];
     if (pictures.length !== 1 || sounds.length !== order.streams.length) return null;
-    if (order.wavPaths.length !== sounds.length) return null;
+    if (order.words.length !== sounds.length) return null;
     const streams = await streamsOf(order, opened);
     if (streams === null) return null;
     const places = sounds.flatMap(({ chunks }, i) => placesOf(chunks, streams[i]));
@@ -115,7 +112,8 @@ export async function replaceSound(order: ReplaceOrder): Promise<ReplacedSound |
 }
 
 /** null where a stream's words are not those that were decoded, or others are to take their place. */
-async function streamsOf({ streams, pcm, wavPaths }: ReplaceOrder, opened: FileHandle[]): Promise<Stream[] | null> {
+async function streamsOf(order: ReplaceOrder, opened: FileHandle[]): Promise<Stream[] | null> {
+  const { streams, pcm } = order;
   const little = codecName(pcm.words);
   const wordBytes = bytesPerSample(pcm.words);
   const result: Stream[] = [];
@@ -123,18 +121,29 @@ async function streamsOf({ streams, pcm, wavPaths }: ReplaceOrder, opened: FileH
   for (const [i, { codec, channels }] of streams.entries()) {
     const isBigEndian = codec === little.replace(/le$/, 'be') && codec !== little;
     if (codec !== little && !isBigEndian) return null;
-    const file = await FileSource.open(wavPaths[i]);
-    opened.push(file.handle);
-    const wav = await readWav(file, basename(wavPaths[i]));
-    if (wav.channels !== channels || wav.frames !== pcm.frames || codecName(wav.format) !== little) return null;
+    const words = await wordsOf(order.words[i], channels, pcm, opened);
+    if (words === null) return null;
     const frameBytes = channels * wordBytes;
-    result.push({
-      ...{ wav: new NearReader(file.handle), dataOffset: wav.dataOffset, frameBytes, pcmOffset, isBigEndian },
-      differing: new Set(),
-    });
+    result.push({ words, frameBytes, pcmOffset, isBigEndian, differing: new Set() });
     pcmOffset += frameBytes;
   }
   return pcmOffset === pcm.channels * wordBytes ? result : null;
+}
+
+/** null where they are not as many, or as wide. */
+async function wordsOf(
+  wanted: string | number[],
+  channels: number,
+  pcm: PcmLocation,
+  opened: FileHandle[],
+): Promise<NearBytes | null> {
+  const file = await FileSource.open(typeof wanted === 'string' ? wanted : pcm.path);
+  opened.push(file.handle);
+  if (typeof wanted !== 'string') return wanted.length === channels ? new MovedReader(file.handle, pcm, wanted) : null;
+  const wav = await readWav(file, basename(wanted));
+  const isSame =
+    wav.channels === channels && wav.frames === pcm.frames && codecName(wav.format) === codecName(pcm.words);
+  return isSame ? new NearReader(file.handle, wav.dataOffset) : null;
 }
 
 /** QuickTime says 1 for the bytes of a sample of plain words, however wide they are. */
@@ -176,7 +185,7 @@ function holdsDecoded(film: NearReader, place: Place, pcm: PcmLocation, decoded:
 
 /** The words as they are to stand in the file. */
 function newWords({ stream, at, bytes }: Place, words: SampleFormat): Buffer {
-  return inOrder(stream.wav.read(stream.dataOffset + at, bytes), stream, bytesPerSample(words));
+  return inOrder(stream.words.read(at, bytes), stream, bytesPerSample(words));
 }
 
 /** From the file's order of bytes to ours, or back. */
@@ -305,23 +314,4 @@ async function hashOfChunks(file: NearReader, chunks: MediaChunk[]): Promise<str
     for (let done = 0; done < bytes; done += PIECE_BYTES)
       hash.update(file.read(offset + done, Math.min(PIECE_BYTES, bytes - done)));
   return hash.digest('hex');
-}
-
-/** Reads a file in large pieces for whoever asks for small ones that lie near each other. */
-class NearReader {
-  private readonly buffer = Buffer.allocUnsafe(2 * PIECE_BYTES);
-  private start = 0;
-  private length = 0;
-
-  constructor(private readonly file: FileHandle) {}
-
-  /** @param length up to `PIECE_BYTES` @returns what is there, fewer bytes at the end of the file; good until the next reading */
-  read(position: number, length: number): Buffer {
-    if (position < this.start || position + length > this.start + this.length) {
-      this.start = position;
-      this.length = readSync(this.file.fd, this.buffer, 0, this.buffer.length, position);
-    }
-    const from = position - this.start;
-    return this.buffer.subarray(from, Math.min(this.length, from + length));
-  }
 }

@@ -87,32 +87,39 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   }
 }
 
-/** From what the first look added up to an inspection, with a look at single stretches. */
-async function secondLook(sums: ClipSums, sound: PcmFile, format: ClipFormat): Promise<Inspection> {
-  const measurement = await lookTwice(measurementOf(sums), soundReader(sound), (channels) =>
-    measureChannels(sound, channels),
+/** From what the first look added up to an inspection, with a look at single stretches. @param inputs where the channels lie in the sound, from 0 */
+async function secondLook(
+  sums: ClipSums,
+  sound: PcmFile,
+  format: ClipFormat,
+  inputs: readonly number[] | null = null,
+): Promise<Inspection> {
+  const read = soundReader(sound);
+  const placed = (channels: number[]): number[] =>
+    inputs ? channels.map((channel) => inputs[channel - 1] + 1) : channels;
+  const measurement = await lookTwice(
+    measurementOf(sums),
+    (startFrame, frames, channels) => read(startFrame, frames, placed(channels)),
+    (channels) => measureChannels(sound, placed(channels)),
   );
   return diagnose(measurement, format);
 }
 
 /**
- * A WAV whose channels are those of a clip that was measured, moved and nothing else, word by word: its numbers follow, to the digit, and only single
- * stretches are looked at. @returns null where they do not follow
+ * A file whose channels are those of a clip that was measured, moved and nothing else, word by word: its numbers follow, to the digit, and only single
+ * stretches of the clip are looked at. @param inputs the clip's channels, from 0, that the file's are @param format of the file
+ * @returns null where they do not follow
  */
 export async function inspectMoved(
-  path: string,
+  clip: PcmLocation,
   sums: ClipSums,
   inputs: readonly number[],
+  format: ClipFormat,
 ): Promise<Inspection | null> {
   const moved = movedSums(sums, inputs);
   if (moved === null) return null;
-  const source = await openSource(path);
-  try {
-    const sound = await PcmFile.open(locate(source, path));
-    return await secondLook(moved, sound, source.format).finally(() => sound.close());
-  } finally {
-    await source.close();
-  }
+  const sound = await PcmFile.open(clip);
+  return secondLook(moved, sound, format, inputs).finally(() => sound.close());
 }
 
 // Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
@@ -232,4 +239,11 @@ export async function wavLocation(path: string): Promise<PcmLocation> {
 function locate(source: Source, path: string): PcmLocation {
   const { channels, sampleRate, frames } = source.format;
   return { path, offsetBytes: source.wav?.dataOffset ?? 0, words: source.words, channels, sampleRate, frames };
+}
+
+/** What the head of a WAV says. */
+export async function wavFormat(path: string): Promise<ClipFormat> {
+  const source = await openSource(path);
+  await source.close();
+  return source.format;
 }

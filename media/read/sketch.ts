@@ -30,3 +30,8 @@ export async function readSketch(outlineFolder: string, frames: number, channels
     }),
   }));
 }
+
+/** The ribbon of a file whose channels are those of a clip, moved. @param inputs the clip's channels, from 0 */
+export function movedSketch(sketch: Sketch | null | undefined, inputs: readonly number[]): Sketch | null {
+  return sketch?.length ? inputs.map((input, c) => ({ ...sketch[input], channel: c + 1 })) : null;
+}

@@ -13,6 +13,7 @@ import { writeJoin, type JoinSource } from '../join/writeJoin.ts';
 import { contentHash } from '../disk/contentHash.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
 import { forecastRepair } from '../write/forecastRepair.ts';
+import { moveInFilm } from '../handoff/moveInFilm.ts';
 import { replaceSound } from '../handoff/replaceSound.ts';
 import { verifiedFolder } from '../handoff/verifyFolder.ts';
 import { canKeepSums, keepSums } from '../read/keptSums.ts';
@@ -68,6 +69,7 @@ export const tasks = {
   ) => writeJoin(input.sources, input.joining, input.target, false, (share) => onProgress({ stage: 'joining', share })),
   write: writeRepair,
   replaceSound,
+  moveInFilm,
   verify: ({ folder }: { folder: string }) => verifiedFolder(folder),
   measurePart: measureLaterPart,
   evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),

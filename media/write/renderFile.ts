@@ -19,8 +19,8 @@ import { readKeptChunks } from '../read/keptChunks.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
 import type { ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
-import { inspectFile, inspectMoved, wavLocation } from '../read/inspectFile.ts';
-import { readSketch } from '../read/sketch.ts';
+import { inspectFile, inspectMoved, wavFormat, wavLocation } from '../read/inspectFile.ts';
+import { movedSketch, readSketch } from '../read/sketch.ts';
 import { measureRepair } from './measureRepair.ts';
 import { PcmFile } from '../read/pcmFile.ts';
 import { movedInputs, renderRuns, writtenExactOutside, type RenderPlan } from './renderRuns.ts';
@@ -149,14 +149,13 @@ export async function proveRendered(job: RenderJob, rendered: Rendered): Promise
 
 /** What is on a written file: from what was measured of the source where its channels were only moved, else measured. */
 async function lookAtWritten(
-  { sums, sketch, sketchFolder }: RenderJob,
+  { source, sums, sketch, sketchFolder }: RenderJob,
   path: string,
   index: number,
   moved: number[] | null,
 ): Promise<{ after: Inspection; sketch: Sketch | null }> {
-  const after = moved && sums ? await inspectMoved(path, sums, moved) : null;
-  if (after && moved)
-    return { after, sketch: sketch?.length ? moved.map((input, c) => ({ ...sketch[input], channel: c + 1 })) : null };
+  const after = moved && sums ? await inspectMoved(source, sums, moved, await wavFormat(path)) : null;
+  if (after && moved) return { after, sketch: movedSketch(sketch, moved) };
   if (sketchFolder === undefined) return { after: (await inspectFile(path)).inspection, sketch: null };
   const outlineFolder = join(sketchFolder, `outline-${index}`);
   const { inspection } = await inspectFile(path, { outlineFolder });
