@@ -21,11 +21,20 @@ export function soundFacts(
     ...{ frames, sampleRate, bitDepth, codec, channels },
     layout:
       streams.length > 1 ? `${streams.length} streams` : channels === 1 ? 'mono' : channels === 2 ? 'stereo' : null,
-    timecode: start === null ? null : frameRate ? timecodeFromSeconds(start, frameRate) : `${startSamples} samples`,
+    timecode:
+      start === null ? null : frameRate ? timecodeFromSeconds(start, frameRate) : clockOf(startSamples!, sampleRate),
     durationSeconds: Math.round(durationSeconds * 1000) / 1000,
     pictureHash: null,
     pictureFrames: null,
   };
+}
+
+/** A start where nobody knows how many frames a second has: "01:00:00 + 960 samples". */
+function clockOf(samples: number, sampleRate: number): string {
+  const seconds = Math.floor(samples / sampleRate);
+  const [hours, minutes] = [Math.floor(seconds / 3600), Math.floor(seconds / 60) % 60];
+  const clock = [hours, minutes, seconds % 60].map((part) => String(part).padStart(2, '0')).join(':');
+  return `${clock} + ${samples % sampleRate} samples`;
 }
 
 /** What a written file says of itself. */

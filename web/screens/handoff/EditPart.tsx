@@ -23,6 +23,11 @@ interface EditPartProps {
 const USUAL_HANDLES_SECONDS = 2;
 const MOST_HANDLES_SECONDS = 3600;
 
+/** What comes up below what the panel shows; once, so that it stays where a person scrolls to. */
+function intoView(come: HTMLElement | null): void {
+  come?.scrollIntoView({ block: 'nearest' });
+}
+
 /** The cut film: what it uses of these clips, and that it comes along, pointing to the new files. */
 export function EditPart({ projectId, edit, order, change, fold }: EditPartProps) {
   const [forget] = useForgetEditMutation();
@@ -45,15 +50,17 @@ export function EditPart({ projectId, edit, order, change, fold }: EditPartProps
             Only what it uses
           </Tick>
           {order.handlesSeconds !== null && (
-            <NumberInput
-              label="Before and after"
-              unit="s"
-              value={order.handlesSeconds}
-              step={1}
-              min={0}
-              max={MOST_HANDLES_SECONDS}
-              onChange={(handlesSeconds) => change({ handlesSeconds })}
-            />
+            <div ref={intoView}>
+              <NumberInput
+                label="Before and after"
+                unit="s"
+                value={order.handlesSeconds}
+                step={1}
+                min={0}
+                max={MOST_HANDLES_SECONDS}
+                onChange={(handlesSeconds) => change({ handlesSeconds })}
+              />
+            </div>
           )}
         </>
       )}
