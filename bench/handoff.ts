@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { Handoff } from '@pocket-twin/core/schema/handoff.ts';
@@ -42,10 +42,12 @@ async function hour(): Promise<void> {
   const source = join(folder, 'hour.wav');
   await writeInterview(source);
   const { clips } = await linked('Hour', 'hour', 1);
-  const out = join(app.home, 'terminal');
+  // Each writes a file that was not there: giving back the room of an old one takes seconds of its own.
+  let written = 0;
   const medians = await rounds(3, {
     cp: () => {
-      execFileSync('sh', ['-c', `cp ${source} ${app.home}/copy.wav && sync ${app.home}/copy.wav`]);
+      const copy = join(app.home, `copy-${++written}.wav`);
+      execFileSync('sh', ['-c', `cp ${source} ${copy} && sync ${copy}`]);
     },
     button: async () => {
       // Each time another plan than the last, or it would be answered from what is there.
@@ -56,7 +58,7 @@ async function hour(): Promise<void> {
       });
     },
     terminal: () => {
-      rmSync(out, { recursive: true, force: true });
+      const out = join(app.home, `terminal-${++written}`);
       execFileSync(process.execPath, ['cli/bin/pocket-twin.mjs', 'repair', source, '--fill', '1', '--out', out]);
     },
   });
@@ -99,11 +101,10 @@ async function films(): Promise<void> {
   });
   const { projectId, clips } = await linked('Films', 'films', CLIPS);
   await post(`projects/${projectId}/suggestions`, { clipIds: clips.map(({ id }) => id), suggestion: null });
-  const copied = join(app.home, 'copied');
   let round = 0;
   const medians = await rounds(3, {
     ffmpeg: () => {
-      rmSync(copied, { recursive: true, force: true });
+      const copied = join(app.home, `copied-${++round}`);
       mkdirSync(copied);
       files.forEach(({ path, sound }, i) => {
         const target = join(copied, `${i}.mov`);

@@ -4,25 +4,33 @@ import { copyFile, link, lstat, open, rename, rm, type FileHandle } from 'node:f
 import { basename, dirname, extname, join } from 'node:path';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 
+// Small enough that the disk is never idle while a large file is made, large enough that its own order of writing is left to it.
+const FLUSH_BYTES = 64 * 1024 ** 2;
+
 /**
  * A file that is either whole under its final name or not there: written beside it, flushed to
  * disk, then given its name.
  */
 export class WholeFile {
+  private unflushedBytes = 0;
+  private flushing: Promise<void> | null = null;
+
   private constructor(
     readonly handle: FileHandle,
     private readonly partPath: string,
     private readonly target: string,
+    private readonly outlives: boolean,
   ) {}
 
-  static async create(target: string): Promise<WholeFile> {
+  /** @param outlives false: it is gone again in a moment, and needn't outlive a power cut */
+  static async create(target: string, outlives = true): Promise<WholeFile> {
     const partPath = join(dirname(target), `.${basename(target)}.${randomUUID().slice(0, 8)}.part`);
-    return new WholeFile(await open(partPath, 'wx'), partPath, target);
+    return new WholeFile(await open(partPath, 'wx'), partPath, target, outlives);
   }
 
   /** Takes over a file that is complete, on the same disk as its final place. */
   static async adopt(path: string, target: string): Promise<WholeFile> {
-    return new WholeFile(await open(path, 'r+'), path, target);
+    return new WholeFile(await open(path, 'r+'), path, target, true);
   }
 
   /** Writes all bytes at a place. @throws Refusal when the disk is full */
@@ -34,6 +42,19 @@ export class WholeFile {
         .catch(diskFull(this.target));
       done += bytesWritten;
     }
+    this.unflushedBytes += bytes.length;
+    if (this.outlives && this.unflushedBytes >= FLUSH_BYTES && !this.flushing) this.flushInBackground();
+  }
+
+  /** So that the disk has most of a large file by the time its end is written. What fails here fails again when it is finished. */
+  private flushInBackground(): void {
+    this.unflushedBytes = 0;
+    this.flushing = this.handle
+      .datasync()
+      .catch(() => undefined)
+      .finally(() => {
+        this.flushing = null;
+      });
   }
 
   /** Takes all bytes of another file, by the system's own copying. @throws Refusal when the disk is full */
@@ -47,18 +68,19 @@ export class WholeFile {
   /**
    * Gives the file its name.
    * @param overwrite false: a name that exists is kept and the new file gets ` (2)`, ` (3)`, ...
-   * @param outlives false: it is gone again in a moment, and needn't outlive a power cut
    * @returns the path the file got
    */
-  async finish(overwrite: boolean, outlives = true): Promise<string> {
-    if (outlives) await this.handle.sync().catch(diskFull(this.target));
+  async finish(overwrite: boolean): Promise<string> {
+    await this.flushing;
+    if (this.outlives) await this.handle.sync().catch(diskFull(this.target));
     await this.handle.close();
     const path = overwrite ? await this.replace() : await this.claimFreeName();
-    if (outlives) await flushFolder(dirname(path));
+    if (this.outlives) await flushFolder(dirname(path));
     return path;
   }
 
   async discard(): Promise<void> {
+    await this.flushing;
     await this.handle.close().catch(() => undefined);
     await rm(this.partPath, { force: true });
   }

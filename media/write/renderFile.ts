@@ -24,6 +24,7 @@ import { movedSketch, readSketch } from '../read/sketch.ts';
 import { measureRepair } from './measureRepair.ts';
 import { PcmFile } from '../read/pcmFile.ts';
 import { movedInputs, renderRuns, writtenExactOutside, type RenderPlan } from './renderRuns.ts';
+import { ReadBack } from './readBack.ts';
 import { WholeFile } from '../disk/wholeFile.ts';
 
 export interface RenderJob {
@@ -76,7 +77,7 @@ export async function renderFile(job: RenderJob): Promise<Rendered> {
     const kept = job.chunksFrom ? await readKeptChunks(job.chunksFrom) : [];
     const chunks = job.isCut ? startsLater(kept, job.facts.startSamples ?? 0) : kept;
     const frames = frameEach(job, chunks);
-    for (const target of job.targets) files.push(await WholeFile.create(target));
+    for (const target of job.targets) files.push(await WholeFile.create(target, !job.isPassing));
     await writeRuns(
       job,
       source,
@@ -92,7 +93,7 @@ export async function renderFile(job: RenderJob): Promise<Rendered> {
     );
     await ensureSame();
     const paths: string[] = [];
-    for (const file of files) paths.push(await file.finish(job.overwrite, !job.isPassing));
+    for (const file of files) paths.push(await file.finish(job.overwrite));
     return { paths, levelGainDb: plan.levelGainDb };
   } catch (error) {
     await Promise.all(files.map((file) => file.discard()));
@@ -110,17 +111,16 @@ export async function proveRendered(job: RenderJob, rendered: Rendered): Promise
     const plan: RenderPlan = { repair: job.repair, words: job.words, levelGainDb: rendered.levelGainDb };
     const differing = rendered.paths.map(() => 0);
     const held = rendered.paths.map(() => 0);
-    const buffers = outputs.map(() => new Uint8Array(0));
+    const written = outputs.map((output) => new ReadBack(output));
     for await (const run of renderRuns(source, plan)) {
       for (let i = 0; i < outputs.length; i++) {
         held[i] += run.held[i];
-        if (buffers[i].length < run.outputs[i].length) buffers[i] = new Uint8Array(run.outputs[i].length);
-        const count = await outputs[i].read(run.startFrame, run.frames, buffers[i]);
-        const back = buffers[i].subarray(0, count * outputs[i].frameBytes);
+        const back = await written[i].next(run.startFrame, run.frames);
         if (Buffer.compare(back, run.outputs[i]) !== 0)
           differing[i] += differingFrames(back, run.outputs[i], outputs[i].frameBytes);
       }
     }
+    for (const one of written) await one.finish();
     // Else the proof would speak of another recording.
     if (job.measured) await source.ensureSame(job.measured);
     return await Promise.all(
