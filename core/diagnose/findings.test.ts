@@ -34,6 +34,7 @@ const stereo: PairReport = {
   gainDb: 0,
   delaySamples: 0,
   driftPpm: 0,
+  jump: null,
   gainMovesDb: 0,
   limited: null,
   narrower: null,

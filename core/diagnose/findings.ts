@@ -21,7 +21,7 @@ export function findingsOf({ durationSeconds, reports, pairs, duplicates }: Find
   const add = (code: FindingCode, noticed: Noticed | null, section?: Section): void => {
     if (!noticed) return;
     const { startSeconds, endSeconds } = section ?? { startSeconds: 0, endSeconds: durationSeconds };
-    findings.push({ code, ...noticed, message: saidOf(noticed, code, reports.length), startSeconds, endSeconds });
+    findings.push({ code, startSeconds, endSeconds, ...noticed, message: saidOf(noticed, code, reports.length) });
   };
   for (const facts of pairs) {
     for (const section of facts.sections) addSection(facts, section, add);

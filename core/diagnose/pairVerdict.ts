@@ -63,20 +63,28 @@ export function decidePair(
     match &&
     (longest.verdict === 'fake-stereo' || longest.verdict === 'dual-mono' || match.arrival.prominence >= CLEAR_ARRIVAL);
   const [left, right] = channels;
+  // Of copies whose delay jumps what is told of time is that before the jump.
+  const jumping = changes ? null : sure.map(({ segment }) => segment.match).find((one) => one?.jump);
+  const jump = jumping?.jump ?? null;
   return {
     report: {
       channels: pair.channels,
       verdict: changes ? 'changing' : parts[0].verdict,
       side: changes ? null : parts[0].side,
-      disguise: changes ? [] : longest.disguise,
+      disguise: changes
+        ? []
+        : jump && !longest.disguise.includes('delay')
+          ? [...longest.disguise, 'delay']
+          : longest.disguise,
       confidence: Math.min(...sure.map(({ confidence }) => confidence)),
       correlation: correlation(pair),
       balanceLu: levelOrNull(left.loudnessLufs - right.loudnessLufs),
       nullDepthDb: levelOrNull(nullDepth(pair)),
       matchedNullDepthDb: match ? levelOrNull(match.matchedNullDb) : levelOrNull(nullDepth(pair)),
       gainDb: shared ? levelOrNull(match.gainDb) : 0,
-      delaySamples: shared ? match.delaySamples : 0,
+      delaySamples: shared ? (jumping ?? match).delaySamples : 0,
       driftPpm: shared ? match.driftPpm : 0,
+      jump: jump && { atSeconds: jump.atFrame / clock.sampleRate, delaySamples: jump.samples },
       gainMovesDb: match?.gainMovesDb ?? 0,
       limited: match?.limited ?? null,
       narrower: match && longest.verdict === 'fake-stereo' ? narrowerBand(match.spectrum, match.noise) : null,

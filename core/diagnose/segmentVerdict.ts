@@ -138,8 +138,8 @@ function disguiseOf(match: PairMatch): Disguise[] {
   if (match.gainMovesDb > 0) disguise.push('level');
   else if (Math.abs(match.gainDb) > LEVEL_DB && !(filtered && Math.abs(match.gainDb) < 3)) disguise.push('level');
   if (match.polarity < 0 && !(filtered && Math.abs(match.arrival.height) < 0.7)) disguise.push('polarity');
-  if (match.driftPpm !== 0 || Math.abs(match.delaySamples) > (filtered ? 24 * DELAY_SAMPLES : DELAY_SAMPLES))
-    disguise.push('delay');
+  const moves = match.driftPpm !== 0 || match.jump !== null;
+  if (moves || Math.abs(match.delaySamples) > (filtered ? 24 * DELAY_SAMPLES : DELAY_SAMPLES)) disguise.push('delay');
   if (filtered || match.echoSeconds > 0) disguise.push('filter');
   return disguise;
 }

@@ -18,6 +18,7 @@ const base: PairReport = {
   gainDb: 0,
   delaySamples: 0,
   driftPpm: 0,
+  jump: null,
   gainMovesDb: 0,
   limited: null,
   narrower: null,

@@ -72,6 +72,8 @@ export const PairReport = z.object({
   delaySamples: z.number(),
   /** Clocks that run apart, in parts per million: right later and later is positive. The delay is then that at the clip's start. */
   driftPpm: z.number().default(0),
+  /** From some moment on the right side comes so much later (earlier: negative) than before; null where the delay stays. */
+  jump: z.object({ atSeconds: z.number().nonnegative(), delaySamples: z.number() }).nullable().default(null),
   /** How far a limiter or an automatic gain on one side moves `gainDb`, and which side it was on; 0 where nothing does. */
   gainMovesDb: z.number().nonnegative().default(0),
   limited: Side.nullable().default(null),

@@ -1,3 +1,4 @@
+import { sayTime } from '../../time/sayTime.ts';
 import type { PairReport, Suggestion } from '../../schema/inspection.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { suggest, type Cause, type EvidenceName } from './entry.ts';
@@ -14,6 +15,7 @@ export function describeDisguise(
     echoSeconds,
     delaySamples,
     driftPpm,
+    jump,
     matchedNullDepthDb,
   }: PairReport,
   sampleRate: number,
@@ -34,6 +36,7 @@ export function describeDisguise(
   else if (disguise.includes('level'))
     parts.push(`${sayDecibels(Math.abs(gain), 'dB')} ${gain > 0 ? 'louder' : 'quieter'}`);
   if (driftPpm !== 0) parts.push(describeDrift(delay / sampleRate, driftPpm));
+  else if (jump) parts.push(describeJump(delay / sampleRate, jump, sampleRate));
   else if (disguise.includes('delay'))
     parts.push(
       `${sayNumber(Math.abs(delay))} samples (${sayNumber((1000 * Math.abs(delay)) / sampleRate, 2)} ms) ${delay > 0 ? 'later' : 'earlier'}`,
@@ -55,6 +58,14 @@ function describeDrift(delaySeconds: number, driftPpm: number): string {
   return `${start} and ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms ${side(driftPpm)} with each minute`;
 }
 
+function describeJump(delaySeconds: number, jump: NonNullable<PairReport['jump']>, sampleRate: number): string {
+  const say = (seconds: number): string =>
+    Math.abs(seconds) < IN_STEP_SECONDS
+      ? 'in step'
+      : `${sayNumber(1000 * Math.abs(seconds), 2)} ms ${seconds > 0 ? 'later' : 'earlier'}`;
+  return `${say(delaySeconds)} until ${sayTime(jump.atSeconds, 2)} and ${say(delaySeconds + jump.delaySamples / sampleRate)} from there on`;
+}
+
 /** "300 Hz to 3.4 kHz". */
 export function sayBand({ lowHz, highHz }: { lowHz: number; highHz: number }): string {
   const say = (hz: number): string =>
@@ -62,7 +73,7 @@ export function sayBand({ lowHz, highHz }: { lowHz: number; highHz: number }): s
   return `${say(lowHz)} to ${say(highHz)}`;
 }
 
-export function causeOfDisguise({ disguise, driftPpm, gainMovesDb, narrower, echoSeconds }: PairReport): Cause {
+export function causeOfDisguise({ disguise, driftPpm, jump, gainMovesDb, narrower, echoSeconds }: PairReport): Cause {
   if (gainMovesDb > 0)
     return {
       cause: 'One input of the recorder had its limiter or automatic gain switched on, the other not.',
@@ -82,6 +93,12 @@ export function causeOfDisguise({ disguise, driftPpm, gainMovesDb, narrower, ech
     return {
       cause: 'A widening effect, or an equaliser on one side of a mono source.',
       advice: 'Record the voice dry and mono; effects belong to the mix.',
+    };
+  if (jump !== null)
+    return {
+      cause:
+        'One side lost or doubled a piece of sound on its way: a network, a wireless link or a computer that did not keep up.',
+      advice: 'Send one microphone to both sides inside the recorder, not over two paths.',
     };
   if (driftPpm !== 0)
     return {
@@ -117,6 +134,7 @@ export function suggestForDisguise(
     echoSeconds,
     delaySamples,
     driftPpm,
+    jump,
   }: PairReport,
   clearest: number | null,
 ): Suggestion {
@@ -161,6 +179,13 @@ export function suggestForDisguise(
     return suggest(
       'select',
       'The sides run apart, so no delay lines them up: one of them is the whole recording.',
+      keep,
+      [keep],
+    );
+  if (jump !== null)
+    return suggest(
+      'select',
+      'The delay between the sides changes, so no delay lines them up: one of them is the whole recording.',
       keep,
       [keep],
     );

@@ -19,6 +19,8 @@ export interface Noticed {
   severity: Severity;
   channels: number[];
   message: string;
+  /** Where it begins other than what it is noticed in. */
+  startSeconds?: number;
 }
 
 /** The views that can speak for a verdict. */

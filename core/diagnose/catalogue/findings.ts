@@ -1,3 +1,4 @@
+import { sayTime } from '../../time/sayTime.ts';
 import type { ChannelReport, Section } from '../../schema/inspection.ts';
 import type { FindingCode, PairVerdict, Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
@@ -90,7 +91,16 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
 
   drift: {
     of: 'pair',
-    notice: ({ pair: { verdict, channels, driftPpm }, reports }) => {
+    notice: ({ pair: { verdict, channels, driftPpm, jump }, reports, sampleRate }) => {
+      if (verdict === 'fake-stereo' && jump) {
+        const ms = (1000 * jump.delaySamples) / sampleRate;
+        return {
+          severity: 'fix',
+          channels: [channels[1]],
+          startSeconds: jump.atSeconds,
+          message: `From ${sayTime(jump.atSeconds, 2)} on ${channelName(channels[1], reports.length)} comes ${sayNumber(Math.abs(ms), 2)} ms ${ms > 0 ? 'later' : 'earlier'} than before.`,
+        };
+      }
       if (verdict !== 'fake-stereo' || driftPpm === 0) return null;
       const behind = driftPpm > 0 ? channels[1] : channels[0];
       return {

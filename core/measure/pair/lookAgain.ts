@@ -2,8 +2,11 @@ import type { BlockSpan } from '../../time/spans.ts';
 import { slowlyShifted } from '../../signal/slowShift.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { Measurement } from '../measurement.ts';
-import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
+import { amplitudeFromDb } from '../../signal/decibels.ts';
+import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
 import { driftOf, type Drift } from './drift.ts';
+import { jumpOf, placeJump, type Jump } from './jump.ts';
+import { percentile } from '../stream/noiseFloor.ts';
 import { evenedOut, movingGainOf, type Moment } from './movingGain.ts';
 import type { StretchSound } from './matchInput.ts';
 import { matchMargin, matchPair, type PairMatch } from './pairMatch.ts';
@@ -56,13 +59,16 @@ async function matchStretches(
   const length = Math.min(...[...active, ...pauses].map((stretch) => stretch.frames)) >> halvings;
   const around = margin << halvings;
   const frames = (length << halvings) + 2 * around;
-  const matched = async (drift: Drift | null, evening: Evening | null = null): Promise<PairMatch> => {
+  const matched = async (apart: Drift | Jump | null, evening: Evening | null = null): Promise<PairMatch> => {
     const sounds: StretchSound[] = [];
     // One after another: a frame of a clip with many channels is read whole.
     for (const { startFrame } of [...active, ...pauses]) {
-      const [left, right] = drift
-        ? await readWithoutDrift(startFrame - around, frames, drift)
-        : await read(startFrame - around, frames, channels);
+      const [left, right] =
+        apart === null
+          ? await read(startFrame - around, frames, channels)
+          : 'slope' in apart
+            ? await readWithoutDrift(startFrame - around, frames, apart)
+            : await readBesideJump(startFrame, frames, apart);
       const [one, other] = [lowerRate(left, halvings), lowerRate(right, halvings)];
       if (!evening) {
         sounds.push({ startFrame, left: one, right: other });
@@ -89,8 +95,75 @@ async function matchStretches(
     ];
     return [left, slowlyShifted(right, (i) => slope * (start + i) - whole)];
   };
+  /** The right side of what lies after a jump read so much later that it comes as before. */
+  const readBesideJump = async (startFrame: number, count: number, jump: Jump): Promise<Float64Array[]> => {
+    const start = startFrame - around;
+    if (startFrame < jump.latestFrame) return read(start, count, channels);
+    const whole = Math.round(jump.samples);
+    const [[left], [right]] = [
+      await read(start, count, [channels[0]]),
+      await read(start + whole, count, [channels[1]]),
+    ];
+    return [left, slowlyShifted(right, () => jump.samples - whole)];
+  };
   const plain = await besideDrift(await matched(null), matched);
-  return plain.driftPpm === 0 ? besideMovingGain(plain, (evening) => matched(null, evening)) : plain;
+  if (plain.driftPpm !== 0) return plain;
+  const joined = await besideJump(plain, matched, (jump, match) =>
+    placeJump(jump, { channels, delaySamples: match.delaySamples, factor: factorOf(match) }, sampleRate, read),
+  );
+  return joined.jump === null ? besideMovingGain(joined, (evening) => matched(null, evening)) : joined;
+}
+
+/** What the right side is of the left one, negative where it is upside down. */
+export function factorOf({ gainDb, polarity }: PairMatch): number {
+  return polarity * amplitudeFromDb(gainDb);
+}
+
+/** Undoes a delay that changes once, where that brings the sides to agree as no fixed filter does. */
+async function besideJump(
+  plain: PairMatch,
+  matched: (jump: Jump) => Promise<PairMatch>,
+  place: (jump: Jump, match: PairMatch) => Promise<number>,
+): Promise<PairMatch> {
+  let jump = jumpOf(plain.arrivals);
+  if (!jump) return plain;
+  let undone = await matched(jump);
+  // Arrivals of single stretches are good to a part of a sample; all of them together to less.
+  const rest = restOf(undone.arrivals, jump);
+  if (rest !== 0) {
+    jump = { ...jump, samples: jump.samples + rest };
+    undone = await matched(jump);
+  }
+  const isOne =
+    undone.matchedNullDb <= DISGUISED_NULL_DB && plain.plainNullDb - undone.matchedNullDb >= DISGUISED_GAIN_DB;
+  // A long filter may hold both delays, and then nulls nearly as deep; a single delay does not.
+  if (!isOne || undone.alignedNullDb > plain.alignedNullDb - WORTH_DB) return plain;
+  const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence } = plain;
+  const atFrame = await place(jump, undone);
+  return {
+    ...undone,
+    plainNullDb,
+    levelNullDb,
+    lowPlainNullDb,
+    differenceCoherence,
+    jump: { atFrame, samples: jump.samples },
+  };
+}
+
+/** How much of a jump is left. */
+function restOf(arrivals: PairMatch['arrivals'], { latestFrame }: Jump): number {
+  const clear = arrivals.filter(({ prominence }) => prominence >= CLEAR_ARRIVAL);
+  const [before, after] = [
+    clear.filter(({ startFrame }) => startFrame < latestFrame),
+    clear.filter(({ startFrame }) => startFrame >= latestFrame),
+  ].map((some) =>
+    percentile(
+      some.map(({ delaySamples }) => delaySamples),
+      0.5,
+    ),
+  );
+  const rest = after - before;
+  return Number.isFinite(rest) && Math.abs(rest) < 1 ? rest : 0;
 }
 
 interface Evening {

@@ -27,6 +27,8 @@ export interface PairMatch {
   delaySamples: number;
   /** How much more of delay comes with time, in parts per million of it: clocks that run apart. The delay is then that at the clip's start. */
   driftPpm: number;
+  /** From this frame of the clip on the delay is so many samples more, once; null where it stays. The delay is then that before it. */
+  jump: { atFrame: number; samples: number } | null;
   /** Right relative to left, of what they share. */
   gainDb: number;
   /** One side is the voice with an echo so much later, the other the voice less that echo: a wide comb. 0 where there is none. */
@@ -125,6 +127,7 @@ export function matchPair(input: MatchInput): PairMatch {
     // Of sides that an echo sets apart neither is later or louder.
     delaySamples: echo ? 0 : shift + fraction,
     driftPpm: 0,
+    jump: null,
     gainMovesDb: 0,
     limited: null,
     echoSeconds: echo?.seconds ?? 0,

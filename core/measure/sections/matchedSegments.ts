@@ -1,7 +1,8 @@
-import { SILENT_PEAK } from '../boundaries.ts';
+import { DISGUISED_NULL_DB, SILENT_PEAK } from '../boundaries.ts';
 import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import { findCopyChanges, type Change } from './copyChanges.ts';
-import { lookAgain, MOST_ACTIVE } from '../pair/lookAgain.ts';
+import { LEAST_JUMP_SAMPLES, placeJump } from '../pair/jump.ts';
+import { factorOf, lookAgain, MOST_ACTIVE } from '../pair/lookAgain.ts';
 import type { MatchedSegment, Measurement, PairMeasurement } from '../measurement.ts';
 import type { PairMatch } from '../pair/pairMatch.ts';
 import { areExactCopies, pairSegments } from './pairSegments.ts';
@@ -67,10 +68,35 @@ export async function matchedSegments(
       for (const part of cutAt(changes, segment))
         matched.push({ ...part.segment, match: await lookWithin(part, most) });
   }
-  return placed(matched, measurement, async (startFrame, frames) => {
+  const segmented = await placed(matched, measurement, async (startFrame, frames) => {
     const [one, other] = await read(startFrame, frames, pair.channels);
     return [one, other];
   });
+  return withJumps(segmented, pair.channels, measurement, read);
+}
+
+/** Where one copy gives way to another that comes later or earlier the delay jumps: to which frame is what single samples tell. */
+async function withJumps(
+  segments: MatchedSegment[],
+  channels: [number, number],
+  { sampleRate, blockSeconds }: Measurement,
+  read: SoundReader,
+): Promise<MatchedSegment[]> {
+  const told = segments.map((segment) => ({ ...segment }));
+  for (const [s, { match, begins }] of segments.entries()) {
+    const before = told[s - 1]?.match;
+    if (!before || !match || before.jump || before.driftPpm !== 0 || match.driftPpm !== 0) continue;
+    if (Math.max(before.matchedNullDb, match.matchedNullDb) > DISGUISED_NULL_DB) continue;
+    const samples = match.delaySamples - before.delaySamples;
+    if (Math.abs(samples) < LEAST_JUMP_SAMPLES) continue;
+    const [earliestFrame, latestFrame] = [begins[0] - 1, begins[1] + 1].map((block) =>
+      Math.max(0, Math.round(block * blockSeconds * sampleRate)),
+    );
+    const copies = { channels, delaySamples: before.delaySamples, factor: factorOf(before) };
+    const atFrame = await placeJump({ earliestFrame, latestFrame, samples }, copies, sampleRate, read);
+    told[s - 1].match = { ...before, jump: { atFrame, samples } };
+  }
+  return told;
 }
 
 /** What of a segment is surely of its kind, in blocks. */
