@@ -10,7 +10,7 @@ import type { Side } from '@pocket-twin/core/schema/verdict.ts';
 import type { Case, Maker } from './case.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { interrupted, joinedFrom } from './changes.ts';
-import { bandLimited, drifting, levelled, liftedHiss, longComb, pannedTalk } from './disguises.ts';
+import { bandLimited, drifting, jumping, levelled, liftedHiss, longComb, pannedTalk } from './disguises.ts';
 import { closeMicrophones, pairOnABar } from './fields.ts';
 import { throughCodec, type Codec } from './codec.ts';
 import { addPulse, heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';
@@ -431,6 +431,7 @@ const MORE_MAKERS: Maker[] = [
   closeMicrophones,
   pairOnABar,
   drifting,
+  jumping,
   levelled,
   bandLimited,
   longComb,

@@ -75,6 +75,18 @@ export const drifting: Maker = (chance, frames) => {
   return { what: `fake-stereo: drift ${ppm.toFixed(0)} ppm${words}`, verdict: 'fake-stereo', sides };
 };
 
+/** One voice on two ways, one of which lost or doubled a piece of it. */
+export const jumping: Maker = (chance, frames) => {
+  const voice = voiced(chance, frames);
+  const before = chance.between(-600, 600);
+  const after = before + chance.pick([-1, 1]) * chance.betweenRatios(4, 1800);
+  const atFrame = chance.between(0.2, 0.8) * frames;
+  const [early, late] = [before, after].map((delay) => byClock(voice, 0, delay));
+  const other = early.map((x, i) => (i < atFrame ? x : late[i]));
+  const { sides, words } = finished(chance, [voice, gain(other, chance.between(-8, -1))]);
+  return { what: `fake-stereo: delay jumps${words}`, verdict: 'fake-stereo', sides };
+};
+
 /** One side through a limiter or an automatic gain. */
 export const levelled: Maker = (chance, frames) => {
   const voice = voiced(chance, frames);
