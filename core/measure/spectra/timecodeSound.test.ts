@@ -36,6 +36,19 @@ test('timecode is read right at every rate, level, polarity and sample rate, whe
   );
 });
 
+test('frames that do not count on are no timecode: a voice can make one by chance', () => {
+  const rate = RATES[1].rate;
+  const frame = (48_000 * rate.denominator) / rate.numerator;
+  const pieces = [10, 50_000, 300, 7200, 41, 80_000].map((startSeconds) =>
+    timecodeSound(Math.round(2 * frame), startSeconds, rate, 48_000).subarray(0, Math.round(1.02 * frame)),
+  );
+  const sound = new Float64Array(pieces.reduce((sum, { length }) => sum + length, 0));
+  pieces.reduce((at, piece) => (sound.set(piece, at), at + piece.length), 0);
+  expect(readTimecodeSound(sound, 48_000)).toBeNull();
+  // The same two frames long is one.
+  expect(readTimecodeSound(timecodeSound(Math.round(3.1 * frame), 10, rate, 48_000), 48_000)).not.toBeNull();
+});
+
 test('what is no timecode is not read as one: noise, tones, square waves, silence', () => {
   const square = Float64Array.from({ length: 12_000 }, (_, i) =>
     Math.sign(Math.sin((2 * Math.PI * 1000 * i) / 48_000)),

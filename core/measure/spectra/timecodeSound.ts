@@ -1,3 +1,4 @@
+import { secondsFromTimecode } from '../../time/timecode.ts';
 import { FRAME_RATES, type FrameRate } from '../../time/frameRates.ts';
 
 /** A frame of timecode that was read from sound. */
@@ -34,6 +35,7 @@ const DIGITS = {
   hourTens: [56, 2],
 } as const;
 const DROP_FRAME_BIT = 10;
+const DAY_SECONDS = 86_400;
 
 /**
  * Reads linear timecode (SMPTE ST 12-1: biphase mark, 80 bits a frame) from a stretch of sound; of either polarity, at any level.
@@ -57,12 +59,26 @@ export function readTimecodeSound(sound: Float64Array, sampleRate: number): Time
     }
     // Half a bit alone: what follows is read from here, and the next sync word tells whether that was right.
   }
-  for (let end = BITS; end < bits.length; end++) {
-    if (!SYNC.every((value, i) => bits[end - SYNC.length + i].value === value)) continue;
-    const frame = frameFrom(bits.slice(end - BITS, end + 1), sampleRate);
-    if (frame) return frame;
+  for (let end = BITS; end + BITS < bits.length; end++) {
+    const frame = frameUpTo(bits, end, sampleRate);
+    // By chance a voice makes one frame in hours of it, but not the one that counts on from it.
+    if (frame && follows(frame, frameUpTo(bits, end + BITS, sampleRate))) return frame;
   }
   return null;
+}
+
+/** The frame whose bits end before one; null where they are none. */
+function frameUpTo(bits: { value: number; at: number }[], end: number, sampleRate: number): TimecodeFrame | null {
+  if (!SYNC.every((value, i) => bits[end - SYNC.length + i].value === value)) return null;
+  return frameFrom(bits.slice(end - BITS, end + 1), sampleRate);
+}
+
+/** Whether a frame is the next one; after the last of a day comes the first. */
+function follows(frame: TimecodeFrame, next: TimecodeFrame | null): boolean {
+  const [at, then] = [frame, next].map((one) => one && secondsFromTimecode(one.label, frame.rate));
+  if (at === null || then === null) return false;
+  const frames = Math.round(((then - at) * frame.rate.numerator) / frame.rate.denominator);
+  return frames === 1 || at - then > DAY_SECONDS / 2;
 }
 
 /** Where the wave goes through nought, to a fraction of a sample. */
