@@ -67,10 +67,12 @@ test('from a folder to written files by keyboard alone, and the focus is never l
   await page.getByText('Written: Fill right from left.').waitFor();
   await page.getByRole('button', { name: 'Next clip to decide' }).waitFor();
   await page.keyboard.press('Enter');
+  // The heading of the clip before may have the focus still.
+  await page
+    .getByRole('list', { name: 'Clips to go through' })
+    .locator('[aria-current]', { hasText: 'deck-2.wav' })
+    .waitFor();
   await page.getByRole('heading', { level: 1 }).and(page.locator(':focus')).waitFor();
-  expect(
-    await page.getByRole('list', { name: 'Clips to go through' }).locator('[aria-current]').textContent(),
-  ).toContain('deck-2.wav');
   await page.getByText('4 of 5 left to do').waitFor();
   await page.keyboard.press('u');
   await page.locator('[role=row]:focus').waitFor();

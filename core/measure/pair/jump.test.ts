@@ -43,7 +43,7 @@ test.each([
   { seconds: 20, at: 8, before: 48, after: 240, factor: -0.8 },
   { seconds: 30, at: 24, before: 144, after: -192, factor: 0.5 },
   { seconds: 12, at: 6, before: -24, after: -58, factor: 1.2 },
-  { seconds: 90, at: 61, before: 0, after: 1900, factor: 0.7 },
+  { seconds: 40, at: 27, before: 0, after: 1900, factor: 0.7 },
 ])(
   'one voice whose delay jumps from $before to $after samples at about $at s of $seconds s',
   async ({ seconds, at, before, after, factor }) => {

@@ -53,7 +53,7 @@ const MATERIAL: [what: string, options: Partial<TalkOptions>][] = [
   ['a live room', { decaySeconds: 0.6 }],
   ['noisy preamplifiers', { noiseDbfs: -52 }],
   ['three people', { talkers: 3 }],
-  ['eight people', { talkers: 8, overlaps: 0 }],
+  ['eight people', { talkers: 8, overlaps: 0, seconds: 14 }],
   ['isolated microphones', { bleedDb: 50 }],
 ];
 
