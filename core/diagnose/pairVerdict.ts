@@ -64,7 +64,8 @@ export function decidePair(
     (longest.verdict === 'fake-stereo' || longest.verdict === 'dual-mono' || match.arrival.prominence >= CLEAR_ARRIVAL);
   const [left, right] = channels;
   // Of copies whose delay jumps what is told of time is that before the jump.
-  const jumping = changes ? null : sure.map(({ segment }) => segment.match).find((one) => one?.jump);
+  const isDisguised = !changes && parts[0].verdict === 'fake-stereo';
+  const jumping = !isDisguised ? null : sure.map(({ segment }) => segment.match).find((one) => one?.jump);
   const jump = jumping?.jump ?? null;
   return {
     report: {

@@ -84,43 +84,65 @@ export async function placeJump(jump: Jump, copies: Copies, sampleRate: number, 
   to += probe;
   for (let round = 0; round < MOST_ROUNDS && to - from > FINE_SECONDS * sampleRate; round++) {
     const step = (to - from) / (PROBES + 1);
-    let [last, first] = [from, to];
+    const probes: { at: number; leftOver: number; isClear: boolean }[] = [];
     for (let p = 1; p <= PROBES; p++) {
       const at = Math.round(from + p * step);
-      const misfit = await misfits(jump, copies, at, probe, read);
-      const power = misfit.reduce((sum, { power: one }) => sum + one, 0);
-      const difference = misfit.reduce((sum, { before, after }) => sum + after - before, 0);
-      if (Math.abs(difference) < CLEARLY * power) continue;
-      if (difference > 0) last = Math.max(last, at);
-      else if (at >= last) first = Math.min(first, at + probe);
+      const { leftOver, power } = await misfit(jump, copies, at, probe, read);
+      probes.push({ at, leftOver, isClear: Math.abs(leftOver) >= CLEARLY * power });
     }
-    if (first - last >= to - from) break;
-    [from, to] = [last, Math.max(first, last + probe)];
+    const split = bestSplit(probes.map(({ leftOver }) => leftOver)).place;
+    const last = probes.slice(0, split).findLast(({ isClear }) => isClear)?.at ?? from;
+    const first = probes.slice(split).find(({ isClear }) => isClear);
+    const next = first ? first.at + probe : to;
+    if (next - last >= to - from) break;
+    [from, to] = [last, next];
   }
-  // Up to the jump the old delay fits better, from there on the new one.
-  let [sum, least, place] = [0, 0, from];
-  const every = await misfits(jump, copies, from, to - from, read);
-  every.forEach(({ before, after }, i) => {
-    sum += before - after;
-    if (sum < least) [least, place] = [sum, from + i + 1];
-  });
-  return place;
+  // Second by second: where pauses lie around it, minutes may be left.
+  const sums: SplitSums = { sum: 0, least: 0, place: from };
+  for (let at = from; at < to; at += sampleRate)
+    await misfit(jump, copies, at, Math.min(sampleRate, to - at), read, sums);
+  return sums.place;
 }
 
-/** For each sample what is left over with the delay before the jump, and with that after it; and the power of the right side. */
-async function misfits(
+/** Up to a split the old delay fits better, from there on the new one. */
+interface SplitSums {
+  sum: number;
+  least: number;
+  place: number;
+}
+
+function bestSplit(leftOver: readonly number[]): SplitSums {
+  const sums: SplitSums = { sum: 0, least: 0, place: 0 };
+  leftOver.forEach((more, i) => add(sums, more, i + 1));
+  return sums;
+}
+
+/** @param place after what is added */
+function add(sums: SplitSums, more: number, place: number): void {
+  sums.sum += more;
+  if (sums.sum >= sums.least) return;
+  sums.least = sums.sum;
+  sums.place = place;
+}
+
+/** How much more is left over with the delay before the jump than with that after it, and the power of the right side. @param sums grow with each sample */
+async function misfit(
   { samples }: Jump,
   { channels: [leftChannel, rightChannel], delaySamples, factor }: Copies,
   startFrame: number,
   frames: number,
   read: SoundReader,
-): Promise<{ before: number; after: number; power: number }[]> {
+  sums: SplitSums | null = null,
+): Promise<{ leftOver: number; power: number }> {
   const [right] = await read(startFrame, frames, [rightChannel]);
   const [old] = await read(startFrame - Math.round(delaySamples), frames, [leftChannel]);
   const [recent] = await read(startFrame - Math.round(delaySamples + samples), frames, [leftChannel]);
-  return Array.from(right, (x, i) => ({
-    before: (x - factor * old[i]) ** 2,
-    after: (x - factor * recent[i]) ** 2,
-    power: x * x,
-  }));
+  let [leftOver, power] = [0, 0];
+  for (let i = 0; i < right.length; i++) {
+    const more = (right[i] - factor * old[i]) ** 2 - (right[i] - factor * recent[i]) ** 2;
+    leftOver += more;
+    power += right[i] * right[i];
+    if (sums) add(sums, more, startFrame + i + 1);
+  }
+  return { leftOver, power };
 }
