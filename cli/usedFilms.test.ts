@@ -28,12 +28,12 @@ interface Packet {
 /** The packets of the picture in the order in which they stand, with what is in each. */
 function packetsOf(path: string): Packet[] {
   const entries = ['-show_entries', 'packet=pts_time,dts_time,flags,data_hash', '-show_data_hash', 'MD5'];
-  return tool('/usr/bin/ffprobe', '-select_streams', 'v:0', ...entries, '-of', 'csv=p=0', path)
-    .toString()
-    .trim()
-    .split('\n')
-    .map((line) => line.split(','))
-    .map(([pts, dts, flags, hash]) => ({ seconds: Number(pts === 'N/A' ? dts : pts), isKey: flags[0] === 'K', hash }));
+  const { packets } = JSON.parse(
+    tool('/usr/bin/ffprobe', '-select_streams', 'v:0', ...entries, '-of', 'json', path).toString(),
+  ) as { packets: { pts_time?: string; dts_time?: string; flags: string; data_hash: string }[] };
+  return packets.map(({ pts_time: shownAt, dts_time: decodedAt, flags, data_hash: hash }) => ({
+    ...{ seconds: Number(shownAt ?? decodedAt), isKey: flags.startsWith('K'), hash },
+  }));
 }
 
 /** A sum over packets, so that what differs is told in a line. */
@@ -95,6 +95,10 @@ const RECORDINGS: Record<string, { codecs: string[]; uses: Span[] }> = {
   'groups.mxf': { codecs: [...CLOSED_GOP, ...PCM], uses: [[3.24, 4.16]] },
   'groups.avi': { codecs: ['-c:v', 'mpeg4', '-g', '12', ...PCM], uses: [[3.24, 4.16]] },
   'coded.mp4': { codecs: [...LONG_GOP, '-c:a', 'aac'], uses: [[3.24, 4.16]] },
+  'coded.ts': {
+    codecs: [...LONG_GOP, '-c:a', 'aac'],
+    uses: [[3.24, 4.16]],
+  },
   'voice.flac': { codecs: [], uses: [[3.24, 4.16]] },
   'head.mov': { codecs: [...LONG_GOP, ...PCM], uses: [[0.12, 0.92]] },
   'tail.mov': { codecs: [...LONG_GOP, ...PCM], uses: [[8.92, 9.96]] },
@@ -109,7 +113,7 @@ const FILLED = wavBytes([VOICE, VOICE]).subarray(44);
 
 /** 10:20:30:05, but for containers that hold no timecode. */
 const originFrames = (name: string): number =>
-  /avi|flac$/.test(name) ? 0 : ((10 * 60 + 20) * 60 + 30) * FRAMES_A_SECOND + 5;
+  /avi|flac|ts$/.test(name) ? 0 : ((10 * 60 + 20) * 60 + 30) * FRAMES_A_SECOND + 5;
 
 interface Line {
   file: string;
@@ -256,13 +260,16 @@ test.each(['open.mov', 'open.mkv'])(
   },
 );
 
-test('coded sound is cut with its picture, as near as its coder comes', () => {
-  const made = join(out, 'coded.mp4');
-  expect(shown(made).frames).toBe(60);
-  expect(sumOf(packetsOf(made))).toBe(sumOf(packetsOf(join(card, 'coded.mp4')).slice(60, 120)));
-  expect(lines.find(({ file }) => file.endsWith('coded.mp4'))!.receipt.files[0].exact).toBe(false);
-  expect(Math.abs(soundOf(made).length / 6 - 2.4 * RATE)).toBeLessThan(2048);
-});
+test.each(['coded.mp4', 'coded.ts'])(
+  'coded sound of %s is cut with its picture, as near as its coder comes',
+  (name) => {
+    const made = join(out, name);
+    expect(shown(made).frames).toBe(60);
+    expect(sumOf(packetsOf(made))).toBe(sumOf(packetsOf(join(card, name)).slice(60, 120)));
+    expect(lines.find(({ file }) => file.endsWith(name))!.receipt.files[0].exact).toBe(false);
+    expect(Math.abs(soundOf(made).length / 6 - 2.4 * RATE)).toBeLessThan(2048);
+  },
+);
 
 test('packed sound without a picture is cut to what is used', () => {
   expect(soundOf(join(out, 'voice.flac')).equals(wordsBetween(3.04, 4.36))).toBe(true);

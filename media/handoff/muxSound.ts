@@ -6,7 +6,7 @@ import { FFMPEG, fileWord, reading, taggedAs, type CodedInput } from '../ffmpeg/
 import { confinedOwner } from '../ffmpeg/confine.ts';
 import { Run } from '../ffmpeg/run.ts';
 import { moveWhole } from '../disk/wholeFile.ts';
-import { SAME_TIME_SECONDS } from './filmStretch.ts';
+import { hasIndex, SAME_TIME_SECONDS } from './filmStretch.ts';
 import { hashOf, PICTURE_PACKETS } from './pictureHash.ts';
 
 export interface Muxer {
@@ -97,6 +97,8 @@ export async function muxSound(order: MuxOrder): Promise<string> {
   const made = join(folder, 'made');
   const isMovie = muxer.name === 'mov' || muxer.name === 'mp4';
   const offset = Math.abs(soundStartSeconds) < 0.001 ? [] : ['-itsoffset', soundStartSeconds.toFixed(6)];
+  // What can't be looked for is read from its start, with its clock put back.
+  const seeks = hasIndex(original);
   // FFmpeg goes back to before what it is asked for, and would copy what lies between. Pictures that are shown before the first need others that are not
   // there. A limit on the number of pictures would end the sound with them.
   const left = [
@@ -107,8 +109,9 @@ export async function muxSound(order: MuxOrder): Promise<string> {
   const run = new Run(
     FFMPEG,
     [
-      ...(durationSeconds === null ? [] : ['-t', (durationSeconds + MARGIN_SECONDS).toFixed(6)]),
-      ...reading(original, startSeconds ?? undefined),
+      ...(seeks && durationSeconds !== null ? ['-t', (durationSeconds + MARGIN_SECONDS).toFixed(6)] : []),
+      ...(!seeks && startSeconds !== null ? ['-itsoffset', (-startSeconds).toFixed(6)] : []),
+      ...reading(original, (seeks ? startSeconds : null) ?? undefined),
       ...wavs.flatMap(({ path }) => [...offset, '-f', 'wav', '-i', fileWord(path)]),
       ...['-map', '0:v', ...wavs.flatMap((_, i) => ['-map', `${i + 1}:a`]), '-map', '0:s?'],
       ...['-map_metadata', '0', '-map_chapters', '0', '-c', 'copy'],
