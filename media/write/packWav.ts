@@ -1,8 +1,7 @@
 import { rm } from 'node:fs/promises';
 import type { Packing } from '@pocket-twin/core/pcm/packing.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import { fileWord, taggedAs, type CodedInput } from '../ffmpeg/coded.ts';
-import { DECODERS } from '../ffmpeg/codecs.ts';
+import { fileWord, taggedAs } from '../ffmpeg/coded.ts';
 import { runEncoder } from '../ffmpeg/encode.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
 
@@ -10,8 +9,8 @@ interface Packed {
   as: Packing;
   words: SampleFormat;
   overwrite: boolean;
-  /** Whose tags come along; the WAV's own where it is left out. */
-  tagsOf?: CodedInput | null;
+  /** A text with tags that come along (`writeTags`); the WAV's own where it is left out. */
+  tagsPath?: string | null;
   /** What is said besides, or otherwise. */
   tags?: Record<string, string>;
 }
@@ -23,15 +22,15 @@ interface Packed {
 export async function packWav(
   wavPath: string,
   target: string,
-  { as, words, overwrite, tagsOf: tagged = null, tags = {} }: Packed,
+  { as, words, overwrite, tagsPath = null, tags = {} }: Packed,
 ): Promise<string> {
   const packed = `${wavPath}.${as}`;
   const { kind, bits } = words;
   const codec = as === 'flac' ? 'flac' : bits === 8 ? 'pcm_s8' : `pcm_${kind === 'float' ? 'f' : 's'}${bits}be`;
   const encoder = runEncoder([
     ...['-f', 'wav', '-i', fileWord(wavPath)],
-    ...(tagged ? ['-codec_whitelist', DECODERS, '-f', tagged.demuxer, '-i', fileWord(tagged.path)] : []),
-    ...['-map', '0:a', '-map_metadata', tagged ? '1' : '0', ...taggedAs(tags)],
+    ...(tagsPath === null ? [] : ['-f', 'ffmetadata', '-i', fileWord(tagsPath)]),
+    ...['-map', '0:a', '-map_metadata', tagsPath === null ? '0' : '1', ...taggedAs(tags)],
     // AIFF has few tags of its own.
     ...['-c:a', codec, ...(as === 'aiff' ? ['-write_id3v2', '1'] : []), '-f', as, '-y', fileWord(packed)],
   ]);

@@ -14,6 +14,7 @@ import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { writeTags } from '../ffmpeg/writeTags.ts';
 import { inputOf } from '../read/inputOf.ts';
 import { readKeptChunks } from '../read/keptChunks.ts';
 import { readSums } from '../read/keptSums.ts';
@@ -87,13 +88,16 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
   onProgress({ stage: 'proving', share: 0 });
   const files = await proveRendered(job, rendered);
   if (packing !== null) {
-    const tagsOf = job.chunksFrom === null ? await inputOf(clip.path) : null;
+    // A WAV's own come with its chunks.
+    const tagsPath = job.chunksFrom === null ? `${rendered.paths[0]}.tags` : null;
+    if (tagsPath !== null) await writeTags(await inputOf(clip.path), tagsPath);
     for (const [i, path] of rendered.paths.entries()) {
       const tags = await tagsFor(path, writtenTracks(repair.outputs[i], order.channelNames));
-      const options = { as: packing.as, words, overwrite: order.overwrite, tagsOf, tags };
+      const options = { as: packing.as, words, overwrite: order.overwrite, tagsPath, tags };
       files[i].name = basename(await packWav(path, targets[i], options));
       await rm(path);
     }
+    if (tagsPath !== null) await rm(tagsPath);
   }
   return {
     version: 1,
