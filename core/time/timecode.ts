@@ -1,5 +1,8 @@
 import type { FrameRate } from './frameRates.ts';
 
+/** After so long a timecode starts anew. */
+export const DAY_SECONDS = 86_400;
+
 const TIMECODE = /^(\d{1,2}):(\d{2}):(\d{2})([:;.,])(\d{2,3})$/;
 
 /**

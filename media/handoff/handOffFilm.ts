@@ -37,6 +37,8 @@ import {
 } from './handoffOrder.ts';
 import { soundFactsOf, soundFacts, headOf } from './fileFacts.ts';
 
+type OnProgress = (progress: Progress) => void;
+
 const CODER_NAMES = { aac: 'AAC', libopus: 'OPUS' };
 
 /** Whose sound lies in the file as plain words where its tables say. */
@@ -46,7 +48,7 @@ const IN_PLACE = new Set(['mov', 'mp4']);
 export async function handOffFilm(
   order: HandoffOrder,
   wantedRepair: Repair,
-  onProgress: (progress: Progress) => void,
+  onProgress: OnProgress,
 ): Promise<HandedOff> {
   const { folder, scratch, bits, signal, span } = order;
   const clip = span ? clipWithin(order.clip, span) : order.clip;
@@ -69,7 +71,7 @@ export async function handOffFilm(
     const words = wanted.kind === 'float' && !muxer.pcm ? { kind: 'integer' as const, bits: 24 as const } : wanted;
     const tags = { coding_history: historyOf(order, repair, words, muxer) };
     const claim = oncePathOf({ ...order, repair });
-    const moved = span === null ? await movedIn({ ...order, repair }, words, tags, claim) : null;
+    const moved = span === null ? await movedIn({ ...order, repair }, words, tags, claim, onProgress) : null;
     if (moved) return moved;
     const wavs = repair.outputs.map((output, i) => ({
       path: join(soundFolder, `${i}.wav`),
@@ -96,7 +98,8 @@ export async function handOffFilm(
     const path = await claim();
     const target = join(folder, path);
     const wavPaths = wavs.map((wav) => wav.path);
-    const replaced = span === null && IN_PLACE.has(container) && (await replacedIn(order, wavPaths, tags, target));
+    const replaced =
+      span === null && IN_PLACE.has(container) && (await replacedIn(order, wavPaths, tags, target, onProgress));
     return replaced
       ? inPlace(order, written, path, replaced)
       : await anew(order, written, path, { wavs, words, tags, scratch: soundFolder });
@@ -117,6 +120,7 @@ async function movedIn(
   words: SampleFormat,
   tags: Record<string, string>,
   claim: () => Promise<string>,
+  onProgress: OnProgress,
 ): Promise<HandedOff | null> {
   const { clip, folder, repair, inThreads, signal } = order;
   const { pcm, facts, sums, inspection, sketch } = clip;
@@ -128,7 +132,7 @@ async function movedIn(
   const { streams } = facts;
   const format = { ...inspection.format, warning: null };
   const job = { original: clip.path, pcm, streams, inputs, sums, format, tags, target: join(folder, path) };
-  const done = await (inThreads ? inThread('moveInFilm', job, { signal }) : moveInFilm(job));
+  const done = await (inThreads ? inThread('moveInFilm', job, { onProgress, signal }) : moveInFilm(job, onProgress));
   if (done === null) return null;
   const { replaced, after } = done;
   const files = after.map((inspected, i) => ({
@@ -144,9 +148,10 @@ function replacedIn(
   wavPaths: string[],
   tags: Record<string, string>,
   target: string,
+  onProgress: OnProgress,
 ): Promise<ReplacedSound | null> {
   const job = { original, pcm, streams: facts.streams, words: wavPaths, tags, target };
-  return inThreads ? inThread('replaceSound', job, { signal }) : replaceSound(job);
+  return inThreads ? inThread('replaceSound', job, { onProgress, signal }) : replaceSound(job, onProgress);
 }
 
 /** Everything but the words of its sound is what it was, and was compared. */

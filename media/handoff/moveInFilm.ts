@@ -1,3 +1,4 @@
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import type { ClipFormat, Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { inspectMoved } from '../read/inspectFile.ts';
@@ -16,12 +17,10 @@ interface MoveOrder extends Omit<ReplaceOrder, 'words'> {
  * A film whose sound only changes places: its words are moved within a copy, with nothing made in between, and what is measured of them follows.
  * @returns null where it can't be done like that: nothing is written then
  */
-export async function moveInFilm({
-  inputs,
-  sums,
-  format,
-  ...order
-}: MoveOrder): Promise<{ replaced: ReplacedSound; after: Inspection[] } | null> {
+export async function moveInFilm(
+  { inputs, sums, format, ...order }: MoveOrder,
+  onProgress?: (progress: Progress) => void,
+): Promise<{ replaced: ReplacedSound; after: Inspection[] } | null> {
   const known = typeof sums === 'string' ? await readSums(sums, order.pcm) : sums;
   if (known === null) return null;
   const after: Inspection[] = [];
@@ -30,6 +29,6 @@ export async function moveInFilm({
     if (inspection === null) return null;
     after.push(inspection);
   }
-  const replaced = await replaceSound({ ...order, words: inputs });
+  const replaced = await replaceSound({ ...order, words: inputs }, onProgress);
   return replaced && { replaced, after };
 }

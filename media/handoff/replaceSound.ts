@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdir, open, stat, type FileHandle } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { createXXHash128 } from 'hash-wasm';
+import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { ManifestEntry } from '@pocket-twin/core/handoff/manifest.ts';
 import { BOX_HEAD_BYTES, madeBox } from '@pocket-twin/core/isobmff/boxes.ts';
 import { findMovieBox, type MovieBox } from '@pocket-twin/core/isobmff/movieBox.ts';
@@ -61,7 +62,10 @@ interface Stream {
  * Only where its tables lead to the very words that were decoded from it; then read back and compared, sound and everything else.
  * @returns null where its sound can't be replaced in place: nothing is written then
  */
-export async function replaceSound(order: ReplaceOrder): Promise<ReplacedSound | null> {
+export async function replaceSound(
+  order: ReplaceOrder,
+  onProgress?: (progress: Progress) => void,
+): Promise<ReplacedSound | null> {
   const { original, pcm, target } = order;
   const opened: FileHandle[] = [];
   const source = await FileSource.open(original);
@@ -87,13 +91,16 @@ export async function replaceSound(order: ReplaceOrder): Promise<ReplacedSound |
     if (!places.every((place) => holdsDecoded(film, place, pcm, decoded))) return null;
     await mkdir(dirname(target), { recursive: true });
     const pictureBefore = await hashOfChunks(film, pictures[0].chunks);
+    onProgress?.({ stage: 'writing', share: 0 });
     const changes = taggedMovie(movie!, order.tags, source.size);
     await writeReplaced(original, places, pcm.words, changes, target);
     const size = Math.max(source.size, ...changes.map(({ offset, bytes }) => offset + bytes.length));
     const madeFile = await open(target, 'r');
     opened.push(madeFile);
     const made = new NearReader(madeFile);
-    const checksums = await provenChecksums(film, made, size, places, pcm.words, changes);
+    const checksums = await provenChecksums(film, made, size, places, pcm.words, changes, (share) =>
+      onProgress?.({ stage: 'proving', share }),
+    );
     const stamp = await stampOf(target);
     if (stamp.bytes !== size) streams[0].differing.add(OUTSIDE);
     // What is the same outside of the sound has the same picture.
@@ -257,6 +264,7 @@ async function provenChecksums(
   places: Place[],
   words: SampleFormat,
   changes: Change[],
+  onShare: (share: number) => void,
 ): Promise<Pick<ManifestEntry, 'sha256' | 'xxh128'>> {
   const sha256 = createHash('sha256');
   const xxh128 = (await createXXHash128()).init();
@@ -275,6 +283,7 @@ async function provenChecksums(
     for (; next < sorted.length && sorted[next].offset < end; next++)
       overlay(newWords(sorted[next], words), sorted[next].offset, expected, position);
     for (const { bytes: other, offset } of changes) overlay(other, offset, expected, position);
+    onShare((position + length) / size);
     if (!bytes.equals(expected)) countDiffering(bytes, expected, position, sorted);
   }
   return { sha256: sha256.digest('hex'), xxh128: xxh128.digest('hex') };

@@ -1,17 +1,11 @@
 import { CLEAR_ARRIVAL } from '../boundaries.ts';
+import type { TimedArrival } from '../spectra/arrival.ts';
 import { percentile } from '../stream/noiseFloor.ts';
 
 /** Two clocks that run apart: the right side comes later and later. */
 export interface Drift {
   /** Samples of delay a sample of time; positive where the right side falls behind. */
   slope: number;
-}
-
-interface TimedArrival {
-  startFrame: number;
-  /** Right later than left is positive. */
-  delaySamples: number;
-  prominence: number;
 }
 
 /** Fewer arrivals make no line. */

@@ -1,4 +1,5 @@
 import { CLEAR_ARRIVAL } from '../boundaries.ts';
+import type { TimedArrival } from '../spectra/arrival.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { percentile } from '../stream/noiseFloor.ts';
 
@@ -9,13 +10,6 @@ export interface Jump {
   latestFrame: number;
   /** Positive where the right side is later afterwards. */
   samples: number;
-}
-
-interface TimedArrival {
-  startFrame: number;
-  /** Right later than left is positive. */
-  delaySamples: number;
-  prominence: number;
 }
 
 /** What agrees on one delay before the jump, and on another after it: by chance two do. */

@@ -15,6 +15,11 @@ export interface Arrival {
   prominence: number;
 }
 
+/** The arrival of a stretch. */
+export interface TimedArrival extends Pick<Arrival, 'delaySamples' | 'prominence'> {
+  startFrame: number;
+}
+
 /** Bins from 0; magnitudes are those of the whitened bins. */
 export interface WhitenedSpectrum {
   re: Float64Array;

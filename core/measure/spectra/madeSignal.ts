@@ -1,7 +1,7 @@
 import { PairTransform } from '../../kernels/fourier.ts';
 import { hannWindow } from '../../signal/spectrum.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
-import { secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
+import { DAY_SECONDS, secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
 import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { percentile } from '../stream/noiseFloor.ts';
@@ -24,7 +24,6 @@ const ONE_LINE_SHARE = 0.85;
 const LINE_BINS = 2;
 const SPECTRUM_HZ = { low: 40, high: 12_000 };
 const MAINS_HZ = [50, 60];
-const DAY_SECONDS = 86_400;
 /** It goes on: a knock dies away within a moment. */
 const STEADY_WITHIN_DB = 1.5;
 // A five-hundredth of the samples that holds most of the energy: crackle, clicks.

@@ -1,4 +1,4 @@
-import { secondsFromTimecode } from '../../time/timecode.ts';
+import { DAY_SECONDS, secondsFromTimecode } from '../../time/timecode.ts';
 import { FRAME_RATES, type FrameRate } from '../../time/frameRates.ts';
 
 /** A frame of timecode that was read from sound. */
@@ -35,7 +35,6 @@ const DIGITS = {
   hourTens: [56, 2],
 } as const;
 const DROP_FRAME_BIT = 10;
-const DAY_SECONDS = 86_400;
 
 /**
  * Reads linear timecode (SMPTE ST 12-1: biphase mark, 80 bits a frame) from a stretch of sound; of either polarity, at any level.
@@ -49,7 +48,7 @@ export function readTimecodeSound(sound: Float64Array, sampleRate: number): Time
   if (lengths.length < BITS) return null;
   const bit = [...lengths].sort((a, b) => a - b)[Math.floor(0.9 * lengths.length)];
   if (bit < sampleRate / (RATES.most * BITS) || bit > sampleRate / (RATES.least * BITS)) return null;
-  const bits: { value: number; at: number }[] = [];
+  const bits: Bit[] = [];
   for (let i = 0; i < lengths.length; i++) {
     const isHalf = lengths[i] < HALF * bit;
     if (!isHalf) bits.push({ value: 0, at: crossings[i] });
@@ -59,23 +58,45 @@ export function readTimecodeSound(sound: Float64Array, sampleRate: number): Time
     }
     // Half a bit alone: what follows is read from here, and the next sync word tells whether that was right.
   }
-  for (let end = BITS; end + BITS < bits.length; end++) {
-    const frame = frameUpTo(bits, end, sampleRate);
+  for (let end = BITS; end < bits.length; end++) {
+    const first = frameUpTo(bits, end, sampleRate);
+    if (!first) continue;
+    let last = end;
+    for (let frame: TimecodeFrame = first, next = end + BITS; next < bits.length; next += BITS) {
+      const following = frameUpTo(bits, next, sampleRate);
+      if (!following || !follows(frame, following)) break;
+      [frame, last] = [following, next];
+    }
     // By chance a voice makes one frame in hours of it, but not the one that counts on from it.
-    if (frame && follows(frame, frameUpTo(bits, end + BITS, sampleRate))) return frame;
+    if (last === end) continue;
+    // One frame alone is too short to tell 30 from 29.97 a second under noise; and its first bit may have been put together from two.
+    const lastsSamples = (bits[last].at - bits[end].at) / ((last - end) / BITS);
+    const frame = frameUpTo(bits, end, sampleRate, lastsSamples);
+    return frame && { ...frame, startSample: bits[end].at - lastsSamples };
   }
   return null;
 }
 
-/** The frame whose bits end before one; null where they are none. */
-function frameUpTo(bits: { value: number; at: number }[], end: number, sampleRate: number): TimecodeFrame | null {
+interface Bit {
+  value: number;
+  /** Where it begins, in samples. */
+  at: number;
+}
+
+/** The frame whose bits end before one; null where they are none. @param lastsSamples how long its frames are; as long as it is where nobody knows */
+function frameUpTo(
+  bits: readonly Bit[],
+  end: number,
+  sampleRate: number,
+  lastsSamples = bits[end].at - bits[end - BITS].at,
+): TimecodeFrame | null {
   if (!SYNC.every((value, i) => bits[end - SYNC.length + i].value === value)) return null;
-  return frameFrom(bits.slice(end - BITS, end + 1), sampleRate);
+  return frameFrom(bits.slice(end - BITS, end), lastsSamples / sampleRate);
 }
 
 /** Whether a frame is the next one; after the last of a day comes the first. */
-function follows(frame: TimecodeFrame, next: TimecodeFrame | null): boolean {
-  const [at, then] = [frame, next].map((one) => one && secondsFromTimecode(one.label, frame.rate));
+function follows(frame: TimecodeFrame, next: TimecodeFrame): boolean {
+  const [at, then] = [frame, next].map(({ label }) => secondsFromTimecode(label, frame.rate));
   if (at === null || then === null) return false;
   const frames = Math.round(((then - at) * frame.rate.numerator) / frame.rate.denominator);
   return frames === 1 || at - then > DAY_SECONDS / 2;
@@ -101,8 +122,7 @@ function crossingsOf(sound: Float64Array): number[] {
   return crossings;
 }
 
-/** @param bits a frame's, and the one after it */
-function frameFrom(bits: { value: number; at: number }[], sampleRate: number): TimecodeFrame | null {
+function frameFrom(bits: readonly Bit[], frameSeconds: number): TimecodeFrame | null {
   const digit = ([first, count]: readonly [number, number]): number => {
     let value = 0;
     for (let i = 0; i < count; i++) value += bits[first + i].value << i;
@@ -113,8 +133,7 @@ function frameFrom(bits: { value: number; at: number }[], sampleRate: number): T
   const minutes = pair(digit(DIGITS.minutes), digit(DIGITS.minuteTens));
   const seconds = pair(digit(DIGITS.seconds), digit(DIGITS.secondTens));
   const frames = pair(digit(DIGITS.frames), digit(DIGITS.frameTens));
-  const lasts = (bits[BITS].at - bits[0].at) / sampleRate;
-  const rate = rateOf(lasts, bits[DROP_FRAME_BIT].value === 1);
+  const rate = rateOf(frameSeconds, bits[DROP_FRAME_BIT].value === 1);
   const isTime = hours < 24 && minutes < 60 && seconds < 60 && rate !== null;
   if (!isTime || !(frames < Math.round(rate.numerator / rate.denominator))) return null;
   const two = (value: number): string => String(value).padStart(2, '0');
