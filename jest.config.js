@@ -21,4 +21,6 @@ export default {
   testPathIgnorePatterns: ['/node_modules/', '<rootDir>/e2e/', '/\\.pocket-twin/'],
   modulePathIgnorePatterns: ['/\\.pocket-twin/'],
   testTimeout: 60000,
+  // Half of the work is done by FFmpeg and PostgreSQL, one suite waiting for it while another goes on.
+  maxWorkers: '100%',
 };

@@ -13,6 +13,8 @@ export interface Judged {
   what: string;
   truth: string;
   truthSide: string | null;
+  /** The finding that was to be made and was not. */
+  missed: string | null;
   found: string;
   side: string | null;
   confidence: number;
@@ -57,7 +59,7 @@ function report(all: Judged[]): void {
       const { pair } = one;
       const say = (value: number | null): string => (value === null ? '-' : value.toFixed(1));
       console.log(
-        `  seed ${one.seed} clip ${one.number}: ${one.what}: called ${one.found}${one.side ? ` (${one.side})` : ''} at ${one.confidence}, null ${say(pair.nullDepthDb)}, matched ${say(pair.matchedNullDepthDb)}, delay ${say(pair.delaySamples)}, suggests ${one.action}${one.danger ? `: DANGER, ${one.danger}` : ''}${one.boundariesSeconds.length > 0 ? `, true boundaries ${one.boundariesSeconds.map((seconds) => seconds.toFixed(2)).join(', ')}: ${one.sections.map((s) => `${s.verdict} to ${s.endSeconds.toFixed(1)}`).join(', ')}` : ''}`,
+        `  seed ${one.seed} clip ${one.number}: ${one.what}: called ${one.found}${one.side ? ` (${one.side})` : ''} at ${one.confidence}, null ${say(pair.nullDepthDb)}, matched ${say(pair.matchedNullDepthDb)}, delay ${say(pair.delaySamples)}, suggests ${one.action}${one.missed ? `, misses ${one.missed}` : ''}${one.danger ? `: DANGER, ${one.danger}` : ''}${one.boundariesSeconds.length > 0 ? `, true boundaries ${one.boundariesSeconds.map((seconds) => seconds.toFixed(2)).join(', ')}: ${one.sections.map((s) => `${s.verdict} to ${s.endSeconds.toFixed(1)}`).join(', ')}` : ''}`,
       );
     }
   }
@@ -70,8 +72,8 @@ function report(all: Judged[]): void {
   if (right.length < LEAST_RIGHT * all.length || dangerous.length > 0) process.exitCode = 1;
 }
 
-function isRight({ truth, found, truthSide, side }: Judged): boolean {
-  return truth === found && (truthSide === null || truthSide === side);
+function isRight({ truth, found, truthSide, side, missed }: Judged): boolean {
+  return truth === found && missed === null && (truthSide === null || truthSide === side);
 }
 
 /** How far from each true boundary the nearest one found is; none where no change was found. */

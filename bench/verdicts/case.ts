@@ -1,4 +1,4 @@
-import type { PairVerdict, Side } from '@pocket-twin/core/schema/verdict.ts';
+import type { FindingCode, PairVerdict, Side } from '@pocket-twin/core/schema/verdict.ts';
 import type { Mono } from '@pocket-twin/core/synth/mono.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 
@@ -12,6 +12,8 @@ export interface Case {
   disguise?: { gainDb: number; delaySamples: number; polarity: 1 | -1; filtered: boolean };
   /** Where the verdict changes, in seconds. */
   boundariesSeconds?: number[];
+  /** What must be found beside the verdict. */
+  finding?: FindingCode;
   /** Each side carries something of its own, whatever the verdict. */
   ownOnBoth?: boolean;
   /** The channel that holds everything all the way through a changing clip. */

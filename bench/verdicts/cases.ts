@@ -12,6 +12,7 @@ import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { interrupted, joinedFrom } from './changes.ts';
 import { bandLimited, drifting, jumping, levelled, liftedHiss, longComb, pannedTalk } from './disguises.ts';
 import { closeMicrophones, pairOnABar } from './fields.ts';
+import { midAndSide } from './midSide.ts';
 import { throughCodec, type Codec } from './codec.ts';
 import { addPulse, heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';
 
@@ -99,7 +100,7 @@ const interference: Maker = (chance, frames) => {
   const level = 10 ** (chance.between(-40, -8) / 20);
   const kind = chance.pick(['timecode', 'tone', 'beeps', 'buzz', 'hum', 'crackle'] as const);
   const sine = (hz: number, i: number): number => Math.sin((2 * Math.PI * hz * i) / RATE);
-  const of = (wave: (i: number) => number): Mono => Float64Array.from({ length: frames }, (_, i) => level * wave(i));
+  const of = (wave: (i: number) => number): Mono => new Float64Array(frames).map((_, i) => level * wave(i));
   const hz = chance.betweenRatios(300, 6000);
   const [every, lasts] = [chance.between(0.5, 2.5), chance.between(0.08, 0.4)];
   const mains = chance.pick([50, 60]);
@@ -397,6 +398,15 @@ const mixdown: Maker = (chance, frames) => {
   };
 };
 
+/** What a mix becomes that is kept as sum and difference. */
+const midAndSideOfAMix: Maker = (chance, frames) => {
+  const {
+    sides: [left, right],
+  } = mixdown(chance, frames);
+  const sides: [Mono, Mono] = [left.map((x, i) => (x + right[i]) / 2), left.map((x, i) => (x - right[i]) / 2)];
+  return { what: 'mid and side of a mix', verdict: 'stereo', ownOnBoth: true, finding: 'mid-side', sides };
+};
+
 const DUAL_MONO_NULL_DB = -40;
 
 function plainNull([left, right]: [Mono, Mono]): number {
@@ -437,6 +447,8 @@ const MORE_MAKERS: Maker[] = [
   longComb,
   liftedHiss,
   pannedTalk,
+  midAndSide,
+  midAndSideOfAMix,
 ];
 
 /** One clip of the generator, all its choices drawn from `chance`. */

@@ -34,8 +34,7 @@ export function throughCodec([left, right]: [Mono, Mono], codec: Codec, kilobits
     );
     const { stdout } = spawnSync('ffmpeg', [...QUIET, '-i', file, ...raw, '-'], { maxBuffer: 1 << 28 });
     const decoded = new Float32Array(stdout.buffer.slice(stdout.byteOffset, stdout.byteOffset + stdout.length));
-    const side = (lane: number): Mono =>
-      Float64Array.from({ length: decoded.length / 2 }, (_, i) => decoded[2 * i + lane]);
+    const side = (lane: number): Mono => new Float64Array(decoded.length / 2).map((_, i) => decoded[2 * i + lane]);
     return [side(0), side(1)];
   } finally {
     rmSync(folder, { recursive: true });

@@ -17,7 +17,7 @@ function byClock(sound: Mono, ppm: number, delaySamples: number): Mono {
   const slope = -ppm * 1e-6;
   for (let from = 0; from < sound.length; from += part) {
     const whole = Math.round(slope * from - delaySamples);
-    const around = Float64Array.from({ length: part + 128 }, (_, i) => sound[from + whole + i - 64] ?? 0);
+    const around = new Float64Array(part + 128).map((_, i) => sound[from + whole + i - 64] ?? 0);
     const shifted = slowlyShifted(around, (i) => slope * (from + i - 64) - delaySamples - whole);
     out.set(shifted.subarray(64, Math.min(part, sound.length - from) + 64), from);
   }

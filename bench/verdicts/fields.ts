@@ -8,7 +8,7 @@ import { beforeAPair, speech, turns } from './sources.ts';
 
 // Microphones nearer together than those of the first material, pairs further apart than its own, both in the noise of the place around them.
 
-type Point = Microphone['at'];
+export type Point = Microphone['at'];
 
 const beside = ([x, y, z]: Point, metres: number, angle: number, rise = 0): Point => [
   x + metres * Math.cos(angle),
@@ -18,7 +18,7 @@ const beside = ([x, y, z]: Point, metres: number, angle: number, rise = 0): Poin
 
 const powerOf = (sound: Mono): number => sound.reduce((sum, x) => sum + x * x, 0) / sound.length;
 
-interface Scene {
+export interface Scene {
   sounds: Mono[];
   seats: Point[];
   microphones: Microphone[];
@@ -27,7 +27,7 @@ interface Scene {
 }
 
 /** The sounds in a room, the place's own noise, and each input's. */
-function recorded(chance: Chance, { sounds, seats, microphones, together }: Scene): [Mono, Mono] {
+export function recorded(chance: Chance, { sounds, seats, microphones, together }: Scene): [Mono, Mono] {
   const room = randomRoom(chance);
   const frames = sounds[0].length;
   // The talk is in the middle of the room, whatever its size.
@@ -56,7 +56,8 @@ function recorded(chance: Chance, { sounds, seats, microphones, together }: Scen
   ) as [Mono, Mono];
 }
 
-const onEitherSide = (chance: Chance, [a, b]: [Mono, Mono]): [Mono, Mono] => (chance.often(0.5) ? [a, b] : [b, a]);
+export const onEitherSide = (chance: Chance, [a, b]: [Mono, Mono]): [Mono, Mono] =>
+  chance.often(0.5) ? [a, b] : [b, a];
 
 /** Two microphones never meant as a pair, as near together as they come. */
 export const closeMicrophones: Maker = (chance, frames) => {

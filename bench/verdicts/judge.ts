@@ -46,6 +46,7 @@ for (let i = Number(first); i < Number(count); i += Number(step)) {
       what: truth.what,
       truth: truth.verdict,
       truthSide: truth.side ?? null,
+      missed: truth.finding && !found.findings.some(({ code }) => code === truth.finding) ? truth.finding : null,
       found: found.verdict,
       side: pair.side,
       confidence: pair.confidence,

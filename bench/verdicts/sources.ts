@@ -17,7 +17,7 @@ export function speech(chance: Chance, frames: number, who = chance.integer(0, v
   const voice = voices[who % voices.length];
   const pace = chance.between(0.82, 1.22);
   const start = chance.between(0, voice.length * 0.6);
-  const sound = Float64Array.from({ length: frames }, (_, i) => {
+  const sound = new Float64Array(frames).map((_, i) => {
     const at = (start + i * pace) % (voice.length - 2);
     const whole = Math.floor(at);
     return voice[whole] + (voice[whole + 1] - voice[whole]) * (at - whole);

@@ -99,6 +99,22 @@ export const LEAST_SWING_MS = 0.25;
 export const PANNED_SWING_DB = 20;
 /** Where nothing of one side is found on the other. */
 export const UNRELATED_SWING_DB = 9.5;
+// Middle and side.
+/** So many stretches tell where their sound comes from: fewer may be chance. */
+export const LEAST_PLACED = 4;
+/** Of those, the share that comes to both sides at once, to a decimetre of sound's way: the two capsules stand at one place. */
+export const MOSTLY_AT_ONCE = 0.6;
+export const AT_ONCE_MS = 0.1;
+/** Sounds from one hand come upright, from the other upside down: so many stretches of each. A capsule that faces people turns nothing. */
+export const LEAST_TURNED = 3;
+/** Or this share of all that comes at once is turned, and one side is so much louder; a coincident pair turns up to 0.23. */
+export const TURNED_SHARE = 0.25;
+export const MIDDLE_LOUDER_DB = 2;
+/** Where all of it is turned one side may just be upside down, unless its pauses agree on less than two capsules at one place do, and one is much louder. */
+export const NEARLY_ALL = 0.85;
+export const UNLIKE_PAUSES = 0.2;
+export const MIDDLE_MUCH_LOUDER_DB = 4;
+
 /** What a doubtful peak can bring the score to at most: near two microphones, and not there. */
 export const ALMOST = 0.85;
 /** How the score spreads, as a ratio. */

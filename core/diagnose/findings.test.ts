@@ -41,6 +41,7 @@ const stereo: PairReport = {
   echoSeconds: 0,
   polarity: 'normal',
   commonArrival: true,
+  middle: null,
   sumLossDb: 0,
   talkers: null,
 };

@@ -44,7 +44,7 @@ test.each(MADE)('%s beside a voice is one-sided, told, and filled from the voice
 });
 
 test('a held chord, a voice and a place on the other side are programme: nothing is thrown away', async () => {
-  const swell = Float64Array.from({ length: FRAMES }, (_, i) => 0.6 + 0.4 * Math.sin((2 * Math.PI * 0.2 * i) / RATE));
+  const swell = new Float64Array(FRAMES).map((_, i) => 0.6 + 0.4 * Math.sin((2 * Math.PI * 0.2 * i) / RATE));
   const chord = mix(sine(220, 0.05, SECONDS), sine(277, 0.04, SECONDS), sine(330, 0.04, SECONDS)).map(
     (x, i) => x * swell[i],
   );

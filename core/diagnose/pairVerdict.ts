@@ -92,6 +92,7 @@ export function decidePair(
       echoSeconds: match?.echoSeconds ?? 0,
       polarity: shared && match.polarity < 0 ? 'inverted' : 'normal',
       commonArrival: Boolean(shared),
+      middle: changes ? null : longest.middle,
       sumLossDb: sumLoss(pair),
       talkers: !changes && match && parts[0].verdict === 'two-mics' ? talkersOf(match) : null,
     },

@@ -41,12 +41,15 @@ import {
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
+import { middleOf } from './middleAndSide.ts';
 import { nearAndFarScore, pausesOf, twoMicrophoneScore, type Pauses } from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
   verdict: PairVerdict;
   side: Side | null;
   disguise: Disguise[];
+  /** Of middle and side, the side that holds the middle. */
+  middle: Side | null;
   confidence: number;
 }
 
@@ -68,6 +71,7 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
     verdict,
     side: null,
     disguise: [],
+    middle: null,
     ...rest,
     confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
   });
@@ -118,6 +122,8 @@ function decideBySecondLook(
     const mix = disguise.includes('filter') && pauses === null && matchedNullDb > MIX_NULL_DB;
     return decide('fake-stereo', mix ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise });
   }
+  const middle = middleOf(match, sampleRate);
+  if (middle !== null) return decide('stereo', Math.min(-likeness, bothMargin), { middle });
   // A voice, and nothing that both sides hear: no stereo pair can do that.
   if (pauses !== null && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > UNRELATED_INCOHERENT) {
     return decide(

@@ -25,6 +25,7 @@ const base: PairReport = {
   echoSeconds: 0,
   polarity: 'normal',
   commonArrival: true,
+  middle: null,
   sumLossDb: 0,
   talkers: null,
 };

@@ -37,7 +37,7 @@ test('an offset that a person gives pads whichever comes first', () => {
 
 test('recordings of one event are found wherever they began, unrelated ones are not', () => {
   const next = seededRandom(3);
-  const powers = (count: number) => Float64Array.from({ length: count }, () => 10 ** (-6 * next()));
+  const powers = (count: number) => new Float64Array(count).map(() => 10 ** (-6 * next()));
   const event = powers(2000);
   const recorded = (from: number, gain: number) =>
     event.subarray(from, from + 1200).map((power) => gain * power + 1e-7);

@@ -2,7 +2,7 @@ import { seededRandom } from '../signal/random.ts';
 import { TapSlider } from './tapSlider.ts';
 
 const random = seededRandom(5);
-const values = (count: number) => Float64Array.from({ length: count }, () => random() - 0.5);
+const values = (count: number) => new Float64Array(count).map(() => random() - 0.5);
 
 test.each([1, 7, 8, 100, 2047, 2048, 2049, 5000])('%d frames are the plain sums', (frames) => {
   const taps = values(64);

@@ -84,6 +84,8 @@ export const PairReport = z.object({
   polarity: z.enum(['normal', 'inverted']),
   /** Both sides hear something in common; only then do gain, delay and polarity say anything. */
   commonArrival: z.boolean(),
+  /** Which side holds the middle, where middle and side were recorded and never decoded; null where they were not. */
+  middle: Side.nullable().default(null),
   sumLossDb: Level,
   /** Two microphones only: for how many people they are; null otherwise, or where that was not looked at. */
   talkers: z.int().min(1).max(2).nullable().default(null),

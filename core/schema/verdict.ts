@@ -37,6 +37,7 @@ export const FindingCode = z.enum([
   'drift',
   'band-limited',
   'mono-loss',
+  'mid-side',
   'dropout',
   'duplicate-channels',
   'silent-channel',

@@ -30,8 +30,9 @@ export function diffuseField(chance: Chance, frames: number, microphones: Microp
       const shift = start + lead + (nearer / SOUND_METRES_PER_SECOND) * RATE;
       const whole = Math.floor(shift);
       const rest = shift - whole;
+      const out = heard[m];
       for (let i = 0; i < frames; i++)
-        heard[m][i] += pickup * (noise[i + whole] * (1 - rest) + noise[i + whole + 1] * rest);
+        out[i] += pickup * (noise[i + whole] * (1 - rest) + noise[i + whole + 1] * rest);
     });
   }
   return heard;

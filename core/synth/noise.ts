@@ -6,13 +6,13 @@ import { RATE, type Mono } from './mono.ts';
 export function hiss(frames: number, rmsDbfs: number, seed: number): Mono {
   const next = gaussian(seededRandom(seed));
   const level = amplitudeFromDb(rmsDbfs);
-  return Float64Array.from({ length: frames }, () => next() * level);
+  return new Float64Array(frames).map(() => next() * level);
 }
 
 /** White noise with an RMS of so much of full scale. */
 export function noise(rms: number, seconds: number, seed: number, sampleRate = RATE): Mono {
   const next = gaussian(seededRandom(seed));
-  return Float64Array.from({ length: Math.round(seconds * sampleRate) }, () => rms * next());
+  return new Float64Array(Math.round(seconds * sampleRate)).map(() => rms * next());
 }
 
 /** Noise that comes in words and phrases with pauses, as speech does. */

@@ -7,7 +7,7 @@ type Point = [number, number, number];
 
 export interface Microphone {
   at: Point;
-  /** 0 hears all round, 0.5 is a cardioid. */
+  /** 0 hears all round, 0.5 is a cardioid, 1 a figure of eight. */
   directivity: number;
   /** Where it faces, radians in the plane. */
   facing: number;
@@ -41,6 +41,7 @@ export function heardBy(chance: Chance, sound: Mono, source: Point, microphones:
   const length = Math.round(Math.min(1, room.reverberationSeconds * 1.1 + 0.06) * RATE);
   const shared = tail(chance, length);
   const apart = Math.hypot(...microphones[0].at.map((x, i) => x - microphones.at(-1)!.at[i]));
+  const isAcross = microphones.some(({ directivity }) => directivity === 1);
   return microphones.map((microphone) => {
     const response = new Float64Array(length + 64);
     for (const image of images(source, room)) {
@@ -58,7 +59,8 @@ export function heardBy(chance: Chance, sound: Mono, source: Point, microphones:
       ((6.9 * 2) / room.reverberationSeconds) *
       (1 - microphone.directivity * 0.66);
     const own = tail(chance, length);
-    const share = apart < 0.1 ? 0.6 : apart < 0.25 ? 0.3 : 0;
+    // A figure of eight across another microphone agrees with it on nothing that comes from all round.
+    const share = isAcross ? 0 : apart < 0.1 ? 0.6 : apart < 0.25 ? 0.3 : 0;
     const level = Math.sqrt(energyPerSecond / RATE);
     for (let i = Math.round(0.03 * RATE); i < length; i++) {
       const fadeIn = Math.min(1, (i / RATE - 0.03) / 0.02);
@@ -71,7 +73,7 @@ export function heardBy(chance: Chance, sound: Mono, source: Point, microphones:
 
 function tail(chance: Chance, length: number): Mono {
   let low = 0;
-  return Float64Array.from({ length }, () => {
+  return new Float64Array(length).map(() => {
     low = 0.6 * low + 0.8 * chance.normal();
     return low;
   });

@@ -151,6 +151,19 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
           },
   },
 
+  'mid-side': {
+    of: 'pair',
+    notice: ({ pair: { channels, middle }, reports }) => {
+      if (middle === null) return null;
+      const [mid, side] = middle === 'left' ? channels : [channels[1], channels[0]];
+      return {
+        severity: 'look',
+        channels,
+        message: `${capital(channelName(mid, reports.length))} holds the middle and ${channelName(side, reports.length)} the side, never decoded: they are no left and right yet.`,
+      };
+    },
+  },
+
   'silent-channel': {
     of: 'channel',
     // What a machine makes is told by its own name.

@@ -174,15 +174,29 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
     inSetup: () => 'stereo',
     inSections: () => 'stereo',
     sentences: ({ pair }) =>
-      isDoubtful(pair)
+      pair.middle !== null
         ? {
-            headline: 'Probably stereo: listen before you decide.',
-            detail: 'Both sides carry sound of their own, but they are close to something else.',
+            headline: 'Middle and side, not left and right.',
+            detail: `The ${pair.middle} side hears what is ahead, the other what is to either hand, one half of it upside down.`,
           }
-        : { headline: 'Stereo, as it should be.', detail: 'Both sides carry sound of their own from one place.' },
+        : isDoubtful(pair)
+          ? {
+              headline: 'Probably stereo: listen before you decide.',
+              detail: 'Both sides carry sound of their own, but they are close to something else.',
+            }
+          : { headline: 'Stereo, as it should be.', detail: 'Both sides carry sound of their own from one place.' },
     finding: () => null,
-    cause: () => ({ cause: null, advice: null }),
-    suggestion: () => suggest('none', NOTHING_TO_DO),
+    cause: ({ middle }) =>
+      middle === null
+        ? { cause: null, advice: null }
+        : {
+            cause: 'A middle-and-side microphone recorded as it is, or a mix kept as sum and difference.',
+            advice: 'Let the recorder decode it, or note it on the clip.',
+          },
+    suggestion: ({ pair }) =>
+      pair.middle === null
+        ? suggest('none', NOTHING_TO_DO)
+        : suggest('review', 'Decode it first: left is middle plus side, right is middle less side.'),
     evidence: () => ['arrival', 'scope'],
   },
 

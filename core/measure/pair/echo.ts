@@ -1,9 +1,11 @@
 import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
+import type { Arrival } from '../spectra/arrival.ts';
 import { filterWith, MOST_FILTER_STRETCHES, SHORT_TAPS_SECONDS, tapsIn } from './filterMatch.ts';
 import { correlated, type MatchInput, type StretchSound } from './matchInput.ts';
 
 // An echo is the voice, so most of what is heard of it agrees.
 const ECHO_HEIGHT = 0.4;
+const FEW_STRETCHES = 3;
 
 export interface Echo {
   seconds: number;
@@ -22,16 +24,20 @@ export function echoBetween(input: MatchInput, plainNullDb: number): Echo | null
     left: left.map((x, i) => (x + right[i]) / 2),
     right: left.map((x, i) => (x - right[i]) / 2),
   });
-  const split = {
-    ...input,
-    active: input.active.filter((_, i) => i % every === 0).map(middleAndSide),
-    pauses: input.pauses.map(middleAndSide),
-  };
+  const chosen = input.active.filter((_, i) => i % every === 0).map(middleAndSide);
+  // An echo is in every stretch: a few of them show that there is none.
+  const few = chosen.filter((_, i) => i % Math.ceil(chosen.length / FEW_STRETCHES) === 0);
+  if (!isClear(correlated({ ...input, active: few }).arrival)) return null;
+  const split = { ...input, active: chosen, pauses: input.pauses.map(middleAndSide) };
   const { arrival } = correlated(split);
   const shift = Math.round(arrival.delaySamples);
-  if (arrival.prominence < CLEAR_ARRIVAL || Math.abs(arrival.height) < ECHO_HEIGHT || shift <= 0) return null;
+  if (!isClear(arrival) || shift <= 0) return null;
   const { rightFromLeftDb } = filterWith(split, shift, tapsIn(SHORT_TAPS_SECONDS, split), 0.5);
   const nullDb = plainNullDb + rightFromLeftDb;
   const isUndone = nullDb <= DISGUISED_NULL_DB && plainNullDb - nullDb >= DISGUISED_GAIN_DB;
   return isUndone ? { seconds: shift / input.sampleRate, nullDb } : null;
+}
+
+function isClear({ prominence, height }: Arrival): boolean {
+  return prominence >= CLEAR_ARRIVAL && Math.abs(height) >= ECHO_HEIGHT;
 }

@@ -3,7 +3,7 @@ import { slowlyShifted } from '../../signal/slowShift.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { Measurement } from '../measurement.ts';
 import { amplitudeFromDb } from '../../signal/decibels.ts';
-import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
+import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB, MOMENT_SCATTER_DB } from '../boundaries.ts';
 import { driftOf, type Drift } from './drift.ts';
 import { jumpOf, placeJump, type Jump } from './jump.ts';
 import { percentile } from '../stream/noiseFloor.ts';
@@ -61,8 +61,10 @@ async function matchStretches(
   const frames = (length << halvings) + 2 * around;
   const matched = async (apart: Drift | Jump | null, evening: Evening | null = null): Promise<PairMatch> => {
     const sounds: StretchSound[] = [];
+    const every = evening ? Math.ceil(active.length / evening.most) : 1;
+    const chosen = active.filter((_, i) => i % every === 0);
     // One after another: a frame of a clip with many channels is read whole.
-    for (const { startFrame } of [...active, ...pauses]) {
+    for (const { startFrame } of [...chosen, ...pauses]) {
       const [left, right] =
         apart === null
           ? await read(startFrame - around, frames, channels)
@@ -81,8 +83,8 @@ async function matchStretches(
     const match = matchPair({
       sampleRate: rate,
       margin,
-      active: sounds.slice(0, active.length),
-      pauses: sounds.slice(active.length),
+      active: sounds.slice(0, chosen.length),
+      pauses: sounds.slice(chosen.length),
     });
     return halvings === 0 ? match : atRate(match, 2 ** halvings);
   };
@@ -168,6 +170,8 @@ function restOf(arrivals: PairMatch['arrivals'], { latestFrame }: Jump): number 
 
 interface Evening {
   shift: number;
+  /** How many stretches are looked at. */
+  most: number;
   stretches: Moment[][];
 }
 
@@ -175,6 +179,7 @@ interface Evening {
 const NEARLY_THE_SAME_DB = { plain: -24, level: -28 };
 // Where a fixed filter leaves this much, the sides are no two ways of one signal, whatever a gain does.
 const NEARLY_ONE_DB = -6;
+const FEW_STRETCHES = 6;
 
 /** Undoes a gain that moves on one side, where that brings the sides to agree as no fixed filter does. */
 async function besideMovingGain(
@@ -183,12 +188,17 @@ async function besideMovingGain(
 ): Promise<PairMatch> {
   if (plain.matchedNullDb > NEARLY_ONE_DB || plain.plainNullDb <= NEARLY_THE_SAME_DB.plain) return plain;
   if (plain.levelNullDb <= NEARLY_THE_SAME_DB.level) return plain;
-  const evening: Evening = { shift: Math.round(plain.delaySamples), stretches: [] };
-  const undone = await matched(evening);
-  const isUndone =
-    undone.matchedNullDb <= Math.min(DISGUISED_NULL_DB, plain.matchedNullDb - WORTH_DB) &&
-    plain.plainNullDb - undone.matchedNullDb >= DISGUISED_GAIN_DB;
-  const moving = isUndone ? movingGainOf(evening.stretches) : null;
+  const undo = async (most: number): Promise<{ undone: PairMatch; evening: Evening }> => {
+    const evening: Evening = { shift: Math.round(plain.delaySamples), most, stretches: [] };
+    return { undone: await matched(evening), evening };
+  };
+  const isUndone = ({ matchedNullDb }: PairMatch, scatterDb = 0): boolean =>
+    matchedNullDb - scatterDb <= Math.min(DISGUISED_NULL_DB, plain.matchedNullDb - WORTH_DB) &&
+    plain.plainNullDb - matchedNullDb + scatterDb >= DISGUISED_GAIN_DB;
+  // A few stretches show that it is nothing of the kind, which it mostly is.
+  if (!isUndone((await undo(FEW_STRETCHES)).undone, MOMENT_SCATTER_DB)) return plain;
+  const { undone, evening } = await undo(MOST_ACTIVE);
+  const moving = isUndone(undone) ? movingGainOf(evening.stretches) : null;
   if (!moving) return plain;
   const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb } = plain;
   return {

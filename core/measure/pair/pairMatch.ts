@@ -2,6 +2,7 @@ import { dbFromPower } from '../../signal/decibels.ts';
 import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
 import { DISGUISED_NULL_DB } from '../boundaries.ts';
 import { strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from '../spectra/arrival.ts';
+import { coincidenceOf, type Coincidence } from '../spectra/coincidence.ts';
 import {
   CrossSpectrumMeter,
   differenceCoherence,
@@ -52,6 +53,8 @@ export interface PairMatch {
   /** What no filter brings into agreement, as a share of the power. */
   incoherent: number;
   arrival: Arrival;
+  /** Whether the sides hear each sound at once, of either polarity. */
+  coincidence: Coincidence;
   /** One for each stretch. */
   arrivals: StretchArrival[];
   /** The arrival while the left side is louder than it mostly is, and while the right is: two people take turns, one does not. */
@@ -145,6 +148,10 @@ export function matchPair(input: MatchInput): PairMatch {
     rightFromLeftDb: filters?.rightFromLeftDb ?? residualDb,
     incoherent: incoherentShare(spectrum),
     arrival,
+    coincidence: coincidenceOf(
+      active.map(({ left, right }) => ({ left: within(left, margin), right: within(right, margin) })),
+      input.sampleRate,
+    ),
     arrivals,
     leaning: leanings(arrivals, correlograms),
     correlogram,

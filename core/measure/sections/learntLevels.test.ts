@@ -4,11 +4,10 @@ import { LearntLevels } from './learntLevels.ts';
 
 const FRAMES = 300;
 const draw = gaussian(seededRandom(7));
-const around = (db: number, spread: number): Float64Array =>
-  Float64Array.from({ length: FRAMES }, () => db + spread * draw());
+const around = (db: number, spread: number): Float64Array => new Float64Array(FRAMES).map(() => db + spread * draw());
 
 /** Speech at -60 to -20 dB in which a filter leaves 15 dB less, and a noise of its own in the target at -70 dB. */
-const heard = Float64Array.from({ length: FRAMES }, (_, i) => -60 + (40 * i) / FRAMES);
+const heard = new Float64Array(FRAMES).map((_, i) => -60 + (40 * i) / FRAMES);
 const left = heard.map((db) => 10 * Math.log10(10 ** ((db - 15) / 10) + 1e-7) + 0.5 * draw());
 const speech = new LearntLevels(heard, left);
 

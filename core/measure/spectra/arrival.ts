@@ -28,8 +28,16 @@ export interface WhitenedSpectrum {
 }
 
 const BAND_HZ = { low: 120, high: 7000 };
-// 1 whitens fully (Knapp and Carter, "The generalized correlation method", 1976: PHAT); a little less trusts strong bins more.
-const WHITENING = 0.85;
+
+/**
+ * What makes a bin's magnitude nearly 1. A power of -1 whitens fully (Knapp and Carter, "The generalized correlation method", 1976: PHAT); -7/8 trusts
+ * strong bins a little more, and takes three roots where other powers take a logarithm.
+ */
+function whitening(magnitude: number): number {
+  const half = Math.sqrt(magnitude);
+  const quarter = Math.sqrt(half);
+  return 1 / (half * quarter * Math.sqrt(quarter));
+}
 
 /** Correlates stretches of two sides; one transform size for all. */
 export class ArrivalFinder {
@@ -58,7 +66,7 @@ export class ArrivalFinder {
     for (let k = first; k <= last; k++) {
       const magnitude = Math.sqrt(re[k] * re[k] + im[k] * im[k]);
       if (magnitude === 0) continue;
-      const factor = magnitude ** -WHITENING;
+      const factor = whitening(magnitude);
       re[k] *= factor;
       im[k] *= factor;
       magnitudes[k] = magnitude * factor;
@@ -111,7 +119,7 @@ export class ArrivalFinder {
     for (let k = first; k <= last; k++) {
       const magnitude = Math.sqrt(crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k]);
       if (magnitude === 0) continue;
-      const factor = magnitude ** -WHITENING;
+      const factor = whitening(magnitude);
       re[k] = crossRe[k] * factor;
       im[k] = crossIm[k] * factor;
       weight += magnitude * factor;

@@ -52,9 +52,7 @@ test('frames that do not count on are no timecode: a voice can make one by chanc
 });
 
 test('what is no timecode is not read as one: noise, tones, square waves, silence', () => {
-  const square = Float64Array.from({ length: 12_000 }, (_, i) =>
-    Math.sign(Math.sin((2 * Math.PI * 1000 * i) / 48_000)),
-  );
+  const square = new Float64Array(12_000).map((_, i) => Math.sign(Math.sin((2 * Math.PI * 1000 * i) / 48_000)));
   for (const sound of [noise(0.1, 0.25, 3), square, new Float64Array(12_000)])
     expect(readTimecodeSound(sound, 48_000)).toBeNull();
 });

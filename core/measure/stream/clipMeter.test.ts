@@ -47,7 +47,7 @@ test('the kernels equal the plain meters at every word, rate and number of chann
     fc.property(plan, ({ format, sampleRate, channels, frames, seed, loudness, zeros, pieces }) => {
       const random = seededRandom(seed);
       const planar = Array.from({ length: channels }, () =>
-        Float64Array.from({ length: frames }, (_, i) =>
+        new Float64Array(frames).map((_, i) =>
           i < zeros ? 0 : Math.max(-1, Math.min(1, (random() - 0.5) * 2 * loudness)),
         ),
       );

@@ -35,7 +35,7 @@ test.each([
 ])('a clip metered in two parts gives the numbers and the outline of one: %s', (_, sampleRate, seconds, atCut) => {
   const frames = sampleRate * seconds + 77;
   const sides = [chatter(0.2, 1.3, 1, sampleRate), noise(0.05, 1.1, 2, sampleRate)].map((sound) =>
-    Float64Array.from({ length: frames }, (_, i) => sound[i % sound.length]),
+    new Float64Array(frames).map((_, i) => sound[i % sound.length]),
   );
   const [first, second] = twoParts(frames, sampleRate, 0.5, bucketFrames(JOINT_LEVEL));
   const left = sides[0].map((x, i) => atCut(i - first.endFrame) ?? x);

@@ -3,7 +3,7 @@ import { measure } from '../../test/inspecting.ts';
 
 // The test signals of EBU Tech 3341 and 3342, made from their text. A stereo 1 kHz sine with a peak of x dBFS a side is x LUFS.
 const RATE = 48000;
-const SECOND = Float64Array.from({ length: RATE }, (_, i) => Math.sin((2 * Math.PI * 1000 * i) / RATE));
+const SECOND = new Float64Array(RATE).map((_, i) => Math.sin((2 * Math.PI * 1000 * i) / RATE));
 
 /** Parts of [level in dBFS, seconds], on both sides. */
 function tones(...parts: [number, number][]): [Float64Array, Float64Array] {

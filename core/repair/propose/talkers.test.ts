@@ -18,7 +18,7 @@ interface Said {
 /** What was said as each microphone hears it: others so much softer, a floor under it all. */
 function talkOf(microphones: number, blocks: number, bleedDb: number, said: Said[]): Talk {
   const powers = Array.from({ length: microphones }, (_, c) =>
-    Float64Array.from({ length: blocks }, (_, t) => {
+    new Float64Array(blocks).map((_, t) => {
       const heard = said.reduce((sum, { talker, from, levelsDb }) => {
         const db = levelsDb[t - from];
         return db === undefined ? sum : sum + 10 ** ((db + (talker === c ? 0 : bleedDb)) / 10);

@@ -1,0 +1,92 @@
+import { Chance } from '../synth/chance.ts';
+import { diffuseField } from '../synth/diffuseField.ts';
+import { mix, RATE, silence, type Mono } from '../synth/mono.ts';
+import { chatter, hiss } from '../synth/noise.ts';
+import { heardBy, type Microphone, type Room } from '../synth/shoebox.ts';
+import { inspect } from '../test/inspecting.ts';
+
+const SECONDS = 6;
+const ROOM: Room = { size: [6, 5, 2.8], reverberationSeconds: 0.3 };
+const AT: Microphone['at'] = [3, 1, 1.4];
+const AHEAD = Math.PI / 2;
+const MIDDLE: Microphone = { at: AT, directivity: 0.5, facing: AHEAD };
+const ACROSS: Microphone = { at: AT, directivity: 1, facing: AHEAD + Math.PI / 2 };
+
+/** Two people by turns, this far to either hand (radians), as two microphones at one place hear them. */
+function talk(seed: number, microphones: [Microphone, Microphone], hands: number[] = [-0.5, 0.5]): [Mono, Mono] {
+  const chance = new Chance(seed);
+  const sides: [Mono, Mono] = [silence(SECONDS * RATE), silence(SECONDS * RATE)];
+  hands.forEach((hand, who) => {
+    const voice = chatter(0.1, SECONDS, seed + 10 * who).map((x, i) =>
+      Math.floor(i / (2 * RATE)) % hands.length === who ? x : 0,
+    );
+    const seat: Microphone['at'] = [AT[0] + 1.4 * Math.sin(hand), AT[1] + 1.4 * Math.cos(hand), 1.2];
+    heardBy(chance, voice, seat, microphones, ROOM).forEach((one, m) => {
+      sides[m] = mix(sides[m], one);
+    });
+  });
+  const place = diffuseField(chance, SECONDS * RATE, microphones);
+  return sides.map((side, m) =>
+    mix(
+      side.map((x, i) => 0.3 * (x + 0.02 * place[m][i])),
+      hiss(side.length, -82, seed + m),
+    ),
+  ) as [Mono, Mono];
+}
+
+test.each([1, 2])('middle and side that were never decoded are told, whichever channel is which (%i)', async (seed) => {
+  const [middle, side] = talk(seed, [MIDDLE, ACROSS]);
+  for (const [sides, names] of [
+    [
+      [middle, side],
+      ['left', 'The left side holds the middle and the right side the side'],
+    ],
+    [
+      [side, middle],
+      ['right', 'The right side holds the middle and the left side the side'],
+    ],
+  ] as const) {
+    const found = await inspect([...sides]);
+    expect(found.verdict).toBe('stereo');
+    expect(found.pairs[0].middle).toBe(names[0]);
+    expect(found.suggestion.action).toBe('review');
+    expect(found.suggestion.reason).toContain('left is middle plus side');
+    expect(found.findings.find(({ code }) => code === 'mid-side')).toMatchObject({
+      severity: 'look',
+      channels: [1, 2],
+    });
+    expect(found.findings.find(({ code }) => code === 'mid-side')!.message).toContain(names[1]);
+    expect(found.headline).toBe('Middle and side, not left and right.');
+  }
+});
+
+test('decoded, they are stereo and nothing more', async () => {
+  const [middle, side] = talk(4, [MIDDLE, ACROSS]);
+  const found = await inspect([middle.map((x, i) => x + side[i]), middle.map((x, i) => x - side[i])]);
+  expect(found.verdict).toBe('stereo');
+  expect(found.pairs[0].middle).toBeNull();
+  expect(found.findings.map(({ code }) => code)).not.toContain('mid-side');
+  expect(found.suggestion.action).toBe('none');
+});
+
+test('one person to one hand, whom the side hears upside down, is told from a pair of which one capsule is upside down', async () => {
+  const [middle, side] = talk(5, [MIDDLE, ACROSS], [0.45]);
+  expect((await inspect([middle, side])).pairs[0].middle).toBe('left');
+  const pair = [-1, 1].map((hand) => ({ ...MIDDLE, facing: AHEAD - hand * 0.8 })) as [Microphone, Microphone];
+  const [left, right] = talk(6, pair, [0.3]);
+  const turned = await inspect([left, right.map((x) => -x)]);
+  expect(turned.verdict).toBe('stereo');
+  expect(turned.pairs[0].middle).toBeNull();
+});
+
+test('a coincident pair, an inch or none apart, turns nothing', async () => {
+  for (const seed of [7, 8]) {
+    const pair = [-1, 1].map((hand) => ({
+      ...MIDDLE,
+      at: [AT[0] + hand * 0.012 * (seed - 7), AT[1], AT[2]],
+      facing: AHEAD - hand * 0.8,
+    })) as [Microphone, Microphone];
+    const found = await inspect(talk(seed, pair));
+    expect([found.verdict, found.pairs[0].middle]).toEqual(['stereo', null]);
+  }
+});

@@ -1,0 +1,50 @@
+import { CLEAR_ARRIVAL } from '../measure/boundaries.ts';
+import { coherence } from '../measure/spectra/crossSpectrum.ts';
+import { percentile } from '../measure/stream/noiseFloor.ts';
+import type { PairMatch } from '../measure/pair/pairMatch.ts';
+import type { Side } from '../schema/verdict.ts';
+import {
+  AT_ONCE_MS,
+  LEAST_PLACED,
+  LEAST_TURNED,
+  MIDDLE_LOUDER_DB,
+  MIDDLE_MUCH_LOUDER_DB,
+  MOSTLY_AT_ONCE,
+  NEARLY_ALL,
+  TURNED_SHARE,
+  UNLIKE_PAUSES,
+} from './boundaries.ts';
+
+const PAUSES_HZ = { low: 100, high: 2000 };
+
+/**
+ * Which side holds the middle where middle and side were never decoded; null where they were not. The side is a figure of eight across the middle (or
+ * left less right of a mix): it hears each sound at the same moment, upright from one hand and upside down from the other, and nothing that comes from
+ * all round alike. No pair of capsules that face people turns what it hears, and none but at one place hears it at once.
+ */
+export function middleOf(match: PairMatch, sampleRate: number): Side | null {
+  const placed = match.arrivals.filter(({ prominence }) => prominence >= CLEAR_ARRIVAL);
+  const atOnce = placed.filter(({ delaySamples }) => Math.abs((1000 * delaySamples) / sampleRate) < AT_ONCE_MS);
+  if (placed.length < LEAST_PLACED || atOnce.length < MOSTLY_AT_ONCE * placed.length) return null;
+  const louderDb = percentile(
+    match.arrivals.map(({ levelDifferenceDb }) => levelDifferenceDb),
+    0.5,
+  );
+  const turned = atOnce.filter(({ height }) => height < 0).length;
+  const upright = atOnce.length - turned;
+  const isLouder = (byDb: number): boolean => Math.abs(louderDb) >= byDb;
+  const isBoth = turned >= LEAST_TURNED && upright >= LEAST_TURNED;
+  const isMixed =
+    match.coincidence.turned >= TURNED_SHARE && match.coincidence.turned <= NEARLY_ALL && isLouder(MIDDLE_LOUDER_DB);
+  const isOneHand =
+    turned >= NEARLY_ALL * atOnce.length && isLouder(MIDDLE_MUCH_LOUDER_DB) && pausesAgree(match) < UNLIKE_PAUSES;
+  return isBoth || isMixed || isOneHand ? (louderDb >= 0 ? 'left' : 'right') : null;
+}
+
+/** How far the sides agree on the noise of the place, 0..1; 1 where there are no pauses to tell. */
+function pausesAgree({ noise }: PairMatch): number {
+  if (!noise) return 1;
+  const binHz = noise.sampleRate / (2 * (noise.left.length - 1));
+  const heard = coherence(noise).subarray(Math.ceil(PAUSES_HZ.low / binHz), Math.floor(PAUSES_HZ.high / binHz));
+  return heard.reduce((sum, value) => sum + value, 0) / heard.length;
+}
