@@ -39,7 +39,7 @@ test('the method’s words on two microphones name the boundaries as they are', 
   for (const text of [
     `difference over ${say(deciding.PAIR_REACH_MS)} ms`,
     `${say(deciding.NEAR_FAR_DB)} dB further over the pauses`,
-    `over ${sayNumber(deciding.SURELY_APART_MS, 2)} ms apart (counted less down to ${say(deciding.COINCIDENT_MS)} ms; floors more than ${say(deciding.PAIR_FLOORS_DB)} dB apart count half)`,
+    `over ${sayNumber(deciding.SURELY_APART_MS, 2)} ms apart (counted less down to ${say(deciding.COINCIDENT_MS)} ms; floors more than ${say(deciding.PAIR_FLOORS_DB)} dB apart count ${say(deciding.FLOORS_WEIGHT)}-fold)`,
     `stands out, ${say(deciding.NEAR_FAR_DB / deciding.BLURRED_SHARE)} dB;`,
     `(${say(deciding.PAIR_SWING_DB)} dB and ${say(deciding.PAIR_SWING_MS)} ms, as a geometric mean, the time counted ${say(deciding.MOST_SWING_RATIO)}-fold at most, at least ${say(deciding.LEAST_SWING_DB)} dB`,
     `swing of ${say(deciding.PANNED_SWING_DB)} dB with no swing in time; of ${say(deciding.UNRELATED_SWING_DB)} dB`,

@@ -75,11 +75,11 @@ export const ARRIVAL_BY_CHANCE = 6;
 export const PAIR_REACH_MS = 4.6;
 /**
  * So much further over the pauses does speech stand at the nearer of two microphones on one talker: 3 dB and more, where the capsules of a pair
- * differ by 3 at most. Floors further apart than a pair's two inputs count half.
+ * differ by 3 at most. Floors further apart than a pair's two inputs count a little less: two inputs that should be set alike may not be.
  */
 export const NEAR_FAR_DB = 4;
 export const PAIR_FLOORS_DB = 1.5;
-export const FLOORS_WEIGHT = 0.5;
+export const FLOORS_WEIGHT = 0.8;
 /** With no arrival that stands out the difference must be this much larger. */
 export const BLURRED_SHARE = 0.7;
 /** Of microphones that hear it nearly at once a level difference says nothing: 7 cm, and 19 cm, as sound goes. */
@@ -100,8 +100,9 @@ export const PANNED_SWING_DB = 20;
 /** Where nothing of one side is found on the other. */
 export const UNRELATED_SWING_DB = 9.5;
 // Middle and side.
-/** So many stretches tell where their sound comes from: fewer may be chance. */
+/** So many stretches tell where their sound comes from, and this share of all of them: fewer may be chance. */
 export const LEAST_PLACED = 4;
+export const PLACED_SHARE = 0.25;
 /** Of those, the share that comes to both sides at once, to a decimetre of sound's way: the two capsules stand at one place. */
 export const MOSTLY_AT_ONCE = 0.6;
 export const AT_ONCE_MS = 0.1;

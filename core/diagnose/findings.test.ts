@@ -42,6 +42,7 @@ const stereo: PairReport = {
   polarity: 'normal',
   commonArrival: true,
   middle: null,
+  spoke: [],
   sumLossDb: 0,
   talkers: null,
 };

@@ -1,8 +1,11 @@
-import { CLEAR_ARRIVAL } from '../measure/boundaries.ts';
+import { CLEAR_ARRIVAL, ONE_SIDED_DB } from '../measure/boundaries.ts';
 import { coherence } from '../measure/spectra/crossSpectrum.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
+import type { Spoken } from '../schema/inspection.ts';
 import type { Side } from '../schema/verdict.ts';
+import { sayNumber } from '../signal/sayDecibels.ts';
+import { speaks } from './spoken.ts';
 import {
   AT_ONCE_MS,
   LEAST_PLACED,
@@ -11,6 +14,7 @@ import {
   MIDDLE_MUCH_LOUDER_DB,
   MOSTLY_AT_ONCE,
   NEARLY_ALL,
+  PLACED_SHARE,
   TURNED_SHARE,
   UNLIKE_PAUSES,
 } from './boundaries.ts';
@@ -23,9 +27,13 @@ const PAUSES_HZ = { low: 100, high: 2000 };
  * all round alike. No pair of capsules that face people turns what it hears, and none but at one place hears it at once.
  */
 export function middleOf(match: PairMatch, sampleRate: number): Side | null {
-  const placed = match.arrivals.filter(({ prominence }) => prominence >= CLEAR_ARRIVAL);
+  // Where one side is alone there is nothing to be placed.
+  const placed = match.arrivals.filter(
+    ({ prominence, levelDifferenceDb }) => prominence >= CLEAR_ARRIVAL && Math.abs(levelDifferenceDb) < ONE_SIDED_DB,
+  );
   const atOnce = placed.filter(({ delaySamples }) => Math.abs((1000 * delaySamples) / sampleRate) < AT_ONCE_MS);
-  if (placed.length < LEAST_PLACED || atOnce.length < MOSTLY_AT_ONCE * placed.length) return null;
+  if (placed.length < Math.max(LEAST_PLACED, PLACED_SHARE * match.arrivals.length)) return null;
+  if (atOnce.length < MOSTLY_AT_ONCE * placed.length) return null;
   const louderDb = percentile(
     match.arrivals.map(({ levelDifferenceDb }) => levelDifferenceDb),
     0.5,
@@ -47,4 +55,13 @@ function pausesAgree({ noise }: PairMatch): number {
   const binHz = noise.sampleRate / (2 * (noise.left.length - 1));
   const heard = coherence(noise).subarray(Math.ceil(PAUSES_HZ.low / binHz), Math.floor(PAUSES_HZ.high / binHz));
   return heard.reduce((sum, value) => sum + value, 0) / heard.length;
+}
+
+/** What speaks for it. */
+export function turnedSays({ coincidence: { turned } }: PairMatch): Spoken {
+  return speaks(
+    'stereo',
+    turned / TURNED_SHARE,
+    `Sounds come to both sides at once, ${sayNumber(100 * turned, 0)} % of them upside down on one: a pair that faces people turns a fifth at most.`,
+  );
 }

@@ -93,6 +93,7 @@ export function decidePair(
       polarity: shared && match.polarity < 0 ? 'inverted' : 'normal',
       commonArrival: Boolean(shared),
       middle: changes ? null : longest.middle,
+      spoke: longest.spoke,
       sumLossDb: sumLoss(pair),
       talkers: !changes && match && parts[0].verdict === 'two-mics' ? talkersOf(match) : null,
     },

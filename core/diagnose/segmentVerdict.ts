@@ -10,7 +10,7 @@ import {
 } from '../measure/boundaries.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
-import type { Disguise } from '../schema/inspection.ts';
+import type { Disguise, Spoken } from '../schema/inspection.ts';
 import type { PairVerdict, Side } from '../schema/verdict.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import {
@@ -41,8 +41,9 @@ import {
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
-import { middleOf } from './middleAndSide.ts';
-import { nearAndFarScore, pausesOf, twoMicrophoneScore, type Pauses } from './twoMicrophones.ts';
+import { middleOf, turnedSays } from './middleAndSide.ts';
+import { aloneSays, disguisedSays, sameSays, unrelatedSays } from './spoken.ts';
+import { nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
   verdict: PairVerdict;
@@ -50,6 +51,8 @@ export interface SegmentVerdict {
   disguise: Disguise[];
   /** Of middle and side, the side that holds the middle. */
   middle: Side | null;
+  /** The strongest first. */
+  spoke: Spoken[];
   confidence: number;
 }
 
@@ -72,6 +75,7 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
     side: null,
     disguise: [],
     middle: null,
+    spoke: [],
     ...rest,
     confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
   });
@@ -82,8 +86,13 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
   const ratioDb = programmeRatioDb(input, (i) => inside[0][i] || inside[1][i]);
   if (speaks[0] !== speaks[1]) return decide('one-sided', CERTAIN_MARGIN, { side: speaks[0] ? 'left' : 'right' });
   const alone = Math.abs(ratioDb) - ONE_SIDED_DB;
-  if (alone >= 0)
-    return decide('one-sided', OVER_MARGIN + alone / RATIO_SPREAD_DB, { side: ratioDb > 0 ? 'left' : 'right' });
+  if (alone >= 0) {
+    const side = ratioDb > 0 ? 'left' : 'right';
+    return decide('one-sided', OVER_MARGIN + alone / RATIO_SPREAD_DB, {
+      side,
+      spoke: [aloneSays(side, Math.abs(ratioDb))],
+    });
+  }
   if (!segment.match) {
     const side = segment.state === 'left-only' ? 'left' : segment.state === 'right-only' ? 'right' : null;
     if (side && soundsBriefly(input, side)) return decide('one-sided', DOUBTFUL_MARGIN, { side });
@@ -103,13 +112,14 @@ function decideBySecondLook(
   decide: (verdict: PairVerdict, margin: number, rest?: Partial<SegmentVerdict>) => SegmentVerdict,
 ): SegmentVerdict {
   const { plainNullDb, matchedNullDb } = match;
+  const [same, disguised] = [sameSays(match), disguisedSays(match)];
   if (plainNullDb <= ONE_SIGNAL_NULL_DB) {
     const programme = match.differenceCoherence > PROGRAMME_COHERENCE && match.lowPlainNullDb > CODED_LOW_NULL_DB;
     const margin = OVER_MARGIN + (ONE_SIGNAL_NULL_DB - plainNullDb) / NULL_SPREAD_DB;
-    return decide('dual-mono', programme ? DOUBTFUL_MARGIN : margin);
+    return decide('dual-mono', programme ? DOUBTFUL_MARGIN : margin, { spoke: [same] });
   }
   if (plainNullDb <= CODED_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB)
-    return decide('dual-mono', plainNullDb <= SURELY_CODED_NULL_DB ? CODED_MARGIN : DOUBTFUL_MARGIN);
+    return decide('dual-mono', plainNullDb <= SURELY_CODED_NULL_DB ? CODED_MARGIN : DOUBTFUL_MARGIN, { spoke: [same] });
   const delayMs = Math.abs((1000 * match.delaySamples) / sampleRate);
   // Both sides of a copy hear their pauses alike, whatever a coder left of it.
   const distant = delayMs > DISTANT_MS && (pauses === null || nearAndFarScore(delayMs, pauses) > DISTANT_SCORE);
@@ -118,23 +128,26 @@ function decideBySecondLook(
   const likeness = Math.min(deep, gained) / NULL_SPREAD_DB;
   if (likeness >= 0) {
     const disguise = disguiseOf(match);
-    if (disguise.length === 0) return decide('dual-mono', likeness);
+    const spoke = [disguised, same];
+    if (disguise.length === 0) return decide('dual-mono', likeness, { spoke });
     const mix = disguise.includes('filter') && pauses === null && matchedNullDb > MIX_NULL_DB;
-    return decide('fake-stereo', mix ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise });
+    return decide('fake-stereo', mix ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise, spoke });
   }
   const middle = middleOf(match, sampleRate);
-  if (middle !== null) return decide('stereo', Math.min(-likeness, bothMargin), { middle });
+  if (middle !== null) return decide('stereo', Math.min(-likeness, bothMargin), { middle, spoke: [turnedSays(match)] });
   // A voice, and nothing that both sides hear: no stereo pair can do that.
   if (pauses !== null && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > UNRELATED_INCOHERENT) {
     return decide(
       'two-mics',
       Math.min(bothMargin, OVER_MARGIN + (match.incoherent - UNRELATED_INCOHERENT) / INCOHERENT_SPREAD),
+      { spoke: [unrelatedSays(match)] },
     );
   }
-  const score = twoMicrophoneScore(match, sampleRate, pauses);
+  const spoke = twoMicrophonesSpeak(match, sampleRate, pauses);
+  const [{ strength: score }] = spoke;
   const apart = Math.min(-likeness, bothMargin, (plainNullDb - ONE_SIGNAL_NULL_DB) / NULL_SPREAD_DB);
   const fieldMargin = Math.abs(Math.log(Math.max(score, 0.05))) / SCORE_SPREAD;
-  return decide(score >= 1 ? 'two-mics' : 'stereo', Math.min(apart, fieldMargin));
+  return decide(score >= 1 ? 'two-mics' : 'stereo', Math.min(apart, fieldMargin), { spoke: [...spoke, disguised] });
 }
 
 /** What was done to make one signal look like two. */

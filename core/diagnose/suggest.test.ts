@@ -26,6 +26,7 @@ const base: PairReport = {
   polarity: 'normal',
   commonArrival: true,
   middle: null,
+  spoke: [],
   sumLossDb: 0,
   talkers: null,
 };

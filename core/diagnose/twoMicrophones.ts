@@ -22,7 +22,10 @@ import {
 import { CLEAR_ARRIVAL, NOTHING_POWER } from '../measure/boundaries.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import { dbFromPower } from '../signal/decibels.ts';
+import { speaks } from './spoken.ts';
+import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
+import type { Spoken } from '../schema/inspection.ts';
 
 /**
  * Of two microphones, how many people they are for: where talkers alternate, the level difference swings between the stretches that lean to one side
@@ -54,8 +57,8 @@ export function pausesOf(speechPowers: [Float64Array, Float64Array]): Pauses {
 }
 
 /**
- * How much a pair looks like two microphones that were never meant as a stereo pair: above 1 it is, below 1 it is one
- * sound field. No single number tells; each of these exceeds what a pair's geometry allows:
+ * What speaks for two microphones that were never meant as a stereo pair: from a strength of 1 on it does, below it is one sound field. No single number
+ * tells; each of these exceeds what a pair's geometry allows:
  *
  * - one steady arrival difference longer than sound needs between the microphones of a pair;
  * - speech that stands further over the pauses of one side, and comes to it first: near and far on one talker. What a coincident pair hears at one
@@ -64,8 +67,9 @@ export function pausesOf(speechPowers: [Float64Array, Float64Array]): Pauses {
  *   swings in level but not in time, a spaced pair in time but hardly in level.
  *
  * @param pauses null where nobody speaks: music has none that would tell
+ * @returns the strongest first
  */
-export function twoMicrophoneScore(match: PairMatch, sampleRate: number, pauses: Pauses | null): number {
+export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses: Pauses | null): Spoken[] {
   const { arrival } = match;
   const arrivalMs = Math.abs((1000 * arrival.delaySamples) / sampleRate);
   // A peak that hardly stands out makes doubtful what it can't decide.
@@ -73,14 +77,29 @@ export function twoMicrophoneScore(match: PairMatch, sampleRate: number, pauses:
     0,
     Math.min(1, (arrival.prominence - ARRIVAL_BY_CHANCE) / (CLEAR_ARRIVAL - ARRIVAL_BY_CHANCE)),
   );
+  const spoken: Spoken[] = [];
+  const say = (strength: number, message: string): void => {
+    spoken.push(speaks('two-mics', strength, message));
+  };
   const distance = arrivalMs / PAIR_REACH_MS;
-  const steady = clearness === 1 ? distance : Math.min(ALMOST, distance * clearness);
-  // Where a room has blurred every arrival, no pair of capsules is so far apart in what it hears of the pauses.
-  const blurred = (1 - clearness) * BLURRED_SHARE;
-  const near = pauses
-    ? Math.max(clearness * nearAndFarScore(arrivalMs, pauses), blurred * nearAndFarScore(Infinity, pauses))
-    : 0;
-  return Math.max(steady, swingScore(match, sampleRate), near);
+  say(
+    clearness === 1 ? distance : Math.min(ALMOST, distance * clearness),
+    `Sound comes to one side ${sayNumber(arrivalMs, 2)} ms before the other; the microphones of a pair stand ${sayNumber(PAIR_REACH_MS)} ms apart at most.`,
+  );
+  const swing = swingScore(match, sampleRate);
+  say(
+    swing.score,
+    `Between what is louder left and what is louder right the level swings by ${sayDecibels(2 * swing.swingDb, 'dB')} and the arrival by ${sayNumber(2 * swing.swingMs, 2)} ms; a pair swings in one of them, not in both.`,
+  );
+  if (pauses) {
+    // Where a room has blurred every arrival, no pair of capsules is so far apart in what it hears of the pauses.
+    const blurred = (1 - clearness) * BLURRED_SHARE;
+    say(
+      Math.max(clearness * nearAndFarScore(arrivalMs, pauses), blurred * nearAndFarScore(Infinity, pauses)),
+      `Speech stands ${sayDecibels(Math.abs(pauses.reachApartDb), 'dB')} further over its pauses on the ${pauses.reachApartDb > 0 ? 'left' : 'right'}, and the pauses are ${sayDecibels(Math.abs(pauses.floorsApartDb), 'dB')} apart; what a pair hears of a place is ${sayDecibels(NEAR_FAR_DB, 'dB', 0)} apart at most.`,
+    );
+  }
+  return spoken.sort((a, b) => b.strength - a.strength);
 }
 
 /** How much what each side hears of its pauses makes two microphones of one talker, near and far, of a pair; 1 and more: it does. */
@@ -90,8 +109,15 @@ export function nearAndFarScore(arrivalMs: number, { reachApartDb, floorsApartDb
   return (apart * (Math.abs(reachApartDb) + FLOORS_WEIGHT * floors)) / NEAR_FAR_DB;
 }
 
+interface Swing {
+  score: number;
+  /** Half of what lies between the talkers. */
+  swingDb: number;
+  swingMs: number;
+}
+
 /** Talkers who alternate. */
-function swingScore({ leaning: { left, right } }: PairMatch, sampleRate: number): number {
+function swingScore({ leaning: { left, right } }: PairMatch, sampleRate: number): Swing {
   const [leftMs, rightMs] = [left, right].map(({ delaySamples }) => (1000 * delaySamples) / sampleRate);
   const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
   const clear = [left, right].map(({ prominence, stretches }) => stretches >= 2 && prominence >= CLEAR_ARRIVAL);
@@ -103,10 +129,13 @@ function swingScore({ leaning: { left, right } }: PairMatch, sampleRate: number)
       swingMs < LEAST_SWING_MS
         ? swingDb / (isSpaced ? UNRELATED_SWING_DB : PANNED_SWING_DB)
         : Math.sqrt((swingDb / PAIR_SWING_DB) * Math.min(MOST_SWING_RATIO, swingMs / PAIR_SWING_MS));
-    return swingDb < LEAST_SWING_DB ? Math.min(score, ALMOST) : score;
+    return { score: swingDb < LEAST_SWING_DB ? Math.min(score, ALMOST) : score, swingDb, swingMs };
   }
   const score = swingDb / UNRELATED_SWING_DB;
-  if (swingDb < LEAST_FAR_SWING_DB) return score;
   const far = Math.max(clear[0] ? Math.abs(leftMs) : 0, clear[1] ? Math.abs(rightMs) : 0);
-  return Math.max(score, far / FAR_TURN_MS);
+  return {
+    score: swingDb < LEAST_FAR_SWING_DB ? score : Math.max(score, far / FAR_TURN_MS),
+    swingDb,
+    swingMs: far / 2,
+  };
 }

@@ -56,6 +56,15 @@ export type ChannelReport = z.infer<typeof ChannelReport>;
 export const Disguise = z.enum(['level', 'polarity', 'delay', 'filter']);
 export type Disguise = z.infer<typeof Disguise>;
 
+/** One thing that spoke for a verdict on a pair. */
+export const Spoken = z.object({
+  says: PairVerdict,
+  /** What was measured, against where the verdict begins: 1 and over speaks for it. */
+  strength: z.number().nonnegative(),
+  message: z.string(),
+});
+export type Spoken = z.infer<typeof Spoken>;
+
 export const PairReport = z.object({
   channels: z.tuple([ChannelNumber, ChannelNumber]),
   verdict: PairVerdict,
@@ -87,6 +96,8 @@ export const PairReport = z.object({
   /** Which side holds the middle, where middle and side were recorded and never decoded; null where they were not. */
   middle: Side.nullable().default(null),
   sumLossDb: Level,
+  /** What spoke, the strongest first; of a changing clip, in its longest section. */
+  spoke: z.array(Spoken).default([]),
   /** Two microphones only: for how many people they are; null otherwise, or where that was not looked at. */
   talkers: z.int().min(1).max(2).nullable().default(null),
 });

@@ -200,6 +200,6 @@ export function suggestForDisguise(
 }
 
 export function evidenceOfDisguise({ disguise }: PairReport): EvidenceName[] {
-  if (disguise.includes('filter')) return ['null', 'spectrum'];
-  return disguise.includes('delay') ? ['null', 'arrival'] : ['null', 'scope'];
+  if (disguise.includes('filter')) return ['spoken', 'null', 'spectrum'];
+  return disguise.includes('delay') ? ['spoken', 'null', 'arrival'] : ['spoken', 'null', 'scope'];
 }

@@ -24,7 +24,7 @@ export interface Noticed {
 }
 
 /** The views that can speak for a verdict. */
-export type EvidenceName = 'balance' | 'null' | 'arrival' | 'spectrum' | 'scope';
+export type EvidenceName = 'spoken' | 'balance' | 'null' | 'arrival' | 'spectrum' | 'scope';
 
 /** How pressing a verdict is by itself. */
 export type Tone = 'fix' | 'look' | 'fine';

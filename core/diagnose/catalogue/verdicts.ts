@@ -53,7 +53,7 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
         [dead],
       );
     },
-    evidence: () => ['balance'],
+    evidence: () => ['spoken', 'balance'],
   },
 
   'two-mics': {
@@ -89,7 +89,7 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
         null,
         pair.channels,
       ),
-    evidence: () => ['balance', 'arrival'],
+    evidence: () => ['spoken', 'balance', 'arrival'],
   },
 
   'fake-stereo': {
@@ -134,7 +134,7 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
       advice: 'Stop and start a new clip whenever a cable moves.',
     }),
     suggestion: suggestForParts,
-    evidence: () => ['balance'],
+    evidence: () => ['spoken', 'balance'],
   },
 
   'dual-mono': {
@@ -164,7 +164,7 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
     }),
     suggestion: ({ pair: { channels } }) =>
       suggest('select', 'Either side is the whole recording: one channel is enough.', channels[0], [channels[0]]),
-    evidence: () => ['null', 'scope'],
+    evidence: () => ['spoken', 'null', 'scope'],
   },
 
   stereo: {
@@ -197,7 +197,7 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
       pair.middle === null
         ? suggest('none', NOTHING_TO_DO)
         : suggest('review', 'Decode it first: left is middle plus side, right is middle less side.'),
-    evidence: () => ['arrival', 'scope'],
+    evidence: () => ['spoken', 'arrival', 'scope'],
   },
 
   mono: {

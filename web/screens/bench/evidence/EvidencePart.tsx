@@ -20,6 +20,7 @@ import { ScopeView } from './ScopeView.tsx';
 import type { EvidenceName } from '@pocket-twin/core/diagnose/catalogue/entry.ts';
 import { VERDICTS } from '@pocket-twin/core/diagnose/catalogue/verdicts.ts';
 import { SpectrumView } from './SpectrumView.tsx';
+import { SpokenView } from './SpokenView.tsx';
 
 /** Why the verdict is what it is: findings, and views of two channels over the clip or the stretch that the ribbon shows. */
 export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
@@ -73,6 +74,15 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
       {error && <Notice tone="fix">{sentenceOf(error)}</Notice>}
       {data && (
         <Cards>
+          {known && known.spoke.length > 0 && over === 'clip' && (
+            <EvidenceCard
+              title="What decided it"
+              {...fold('spoken')}
+              how="Each line is one thing that was measured, from nothing at the left. Past the mark in the middle it speaks for what stands over it. Close to the mark, or with two of them past it, listen for yourself."
+            >
+              <SpokenView spoke={known.spoke} />
+            </EvidenceCard>
+          )}
           <EvidenceCard
             title="Levels over time"
             {...fold('balance')}

@@ -1,0 +1,60 @@
+import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB, ONE_SIDED_DB, ONE_SIGNAL_NULL_DB } from '../measure/boundaries.ts';
+import type { PairMatch } from '../measure/pair/pairMatch.ts';
+import type { Spoken } from '../schema/inspection.ts';
+import type { Side } from '../schema/verdict.ts';
+import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
+import { UNRELATED_INCOHERENT } from './boundaries.ts';
+
+// What speaks for a verdict: the number that was measured, and the one it is held against.
+
+// What is exactly nothing is as strong as this; nobody needs more.
+const MOST_STRENGTH = 4;
+const NOTHING_LEFT_DB = 120;
+
+export function speaks(says: Spoken['says'], strength: number, message: string): Spoken {
+  return { says, strength: Math.max(0, Math.min(MOST_STRENGTH, strength)), message };
+}
+
+/** @param apartDb how far the programme of the other side lies under that of this one */
+export function aloneSays(side: Side, apartDb: number): Spoken {
+  return speaks(
+    'one-sided',
+    apartDb / ONE_SIDED_DB,
+    `What the other side has of a programme lies ${sayDecibels(apartDb, 'dB', 0)} under that of the ${side}; from ${sayDecibels(ONE_SIDED_DB, 'dB', 0)} on a side is alone.`,
+  );
+}
+
+export function sameSays({ plainNullDb }: PairMatch): Spoken {
+  return speaks(
+    'dual-mono',
+    plainNullDb / ONE_SIGNAL_NULL_DB,
+    `As they are, left minus right ${depth(plainNullDb)} left plus right; from ${sayDecibels(-ONE_SIGNAL_NULL_DB, 'dB', 0)} on both sides are one signal.`,
+  );
+}
+
+export function disguisedSays({ plainNullDb, matchedNullDb }: PairMatch): Spoken {
+  const gained = Math.max(0, plainNullDb - matchedNullDb);
+  return speaks(
+    'fake-stereo',
+    Math.min(matchedNullDb / DISGUISED_NULL_DB, gained / DISGUISED_GAIN_DB),
+    `With level, delay and a filter undone the difference ${depth(matchedNullDb)} the sum, ${sayDecibels(gained, 'dB', 0)} deeper than before; one signal in disguise comes to ${sayDecibels(-DISGUISED_NULL_DB, 'dB', 0)} and ${sayDecibels(DISGUISED_GAIN_DB, 'dB', 0)} deeper.`,
+  );
+}
+
+export function unrelatedSays({ incoherent }: PairMatch): Spoken {
+  return speaks(
+    'two-mics',
+    incoherent / UNRELATED_INCOHERENT,
+    `Of what one side hears the other foretells ${share(1 - incoherent)}, whatever the filter; the sides of a pair in one room share ${share(1 - UNRELATED_INCOHERENT)} and more.`,
+  );
+}
+
+function depth(nullDb: number): string {
+  return nullDb < -NOTHING_LEFT_DB
+    ? 'is nothing at all against'
+    : `lies ${sayDecibels(Math.max(0, -nullDb), 'dB', 0)} under`;
+}
+
+function share(part: number): string {
+  return `${sayNumber(100 * part, 0)} %`;
+}
