@@ -25,12 +25,13 @@ afterEach(() => {
   expect(complaints.splice(0)).toEqual([]);
 });
 
+const DECIDED = 'What decided it';
 const LEVELS = 'Levels over time';
 const DIFFERS = 'What differs, plain and matched';
 const ARRIVAL = 'Which side hears it first';
 const SPECTRA = 'Both sides over frequency';
 const SCOPE = 'Left against right';
-const VIEWS = [LEVELS, DIFFERS, ARRIVAL, SPECTRA, SCOPE];
+const VIEWS = [DECIDED, LEVELS, DIFFERS, ARRIVAL, SPECTRA, SCOPE];
 
 const card = (page: Page, title: string) => page.getByRole('button', { name: title, exact: true });
 
@@ -60,21 +61,22 @@ test('each verdict opens with the views that speak for it; all the others are a 
   await page.getByText('The Last Crossing').click();
   await page.getByLabel('Search clips').waitFor();
   const lineup = page.url();
-  const speaking: Record<string, string[]> = {
-    'crossing-A001.wav': [LEVELS],
-    'narration-02.wav': [DIFFERS, SCOPE],
-    'narration-03.wav': [DIFFERS, SCOPE],
-    'narration-04.wav': [DIFFERS, ARRIVAL],
-    'narration-06.wav': [DIFFERS, SPECTRA],
-    'keeper-and-mate.wav': [LEVELS, ARRIVAL],
-    'river-dawn.wav': [ARRIVAL, SCOPE],
-    'office-dropout.wav': [LEVELS],
+  const speaking: Record<string, [string, ...string[]]> = {
+    'crossing-A001.wav': ['Speaks for one-sided', LEVELS],
+    'narration-02.wav': ['Speaks for same on both sides', DIFFERS, SCOPE],
+    'narration-03.wav': ['Speaks for fake stereo', DIFFERS, SCOPE],
+    'narration-04.wav': ['Speaks for fake stereo', DIFFERS, ARRIVAL],
+    'narration-06.wav': ['Speaks for fake stereo', DIFFERS, SPECTRA],
+    'keeper-and-mate.wav': ['Speaks for two microphones', LEVELS, ARRIVAL],
+    'river-dawn.wav': ['Does not speak for two microphones', ARRIVAL, SCOPE],
+    'office-dropout.wav': ['Speaks for same on both sides', LEVELS],
   };
-  for (const [name, views] of Object.entries(speaking)) {
+  for (const [name, [decided, ...views]] of Object.entries(speaking)) {
     await page.goto(lineup);
     await searchFor(page, name);
     await openOnBench(page, name);
-    expect([name, await openViews(page)]).toEqual([name, views]);
+    expect([name, await openViews(page)]).toEqual([name, [DECIDED, ...views]]);
+    await page.getByText(decided, { exact: true }).first().waitFor();
   }
   for (const title of VIEWS) {
     if ((await card(page, title).getAttribute('aria-expanded')) !== 'true') await card(page, title).click();

@@ -39,11 +39,11 @@ test.each([1, 2])('middle and side that were never decoded are told, whichever c
   for (const [sides, names] of [
     [
       [middle, side],
-      ['left', 'The left side holds the middle and the right side the side'],
+      ['left', 'The left side holds the middle, the right side what is to either hand'],
     ],
     [
       [side, middle],
-      ['right', 'The right side holds the middle and the left side the side'],
+      ['right', 'The right side holds the middle, the left side what is to either hand'],
     ],
   ] as const) {
     const found = await inspect([...sides]);
@@ -56,6 +56,7 @@ test.each([1, 2])('middle and side that were never decoded are told, whichever c
       channels: [1, 2],
     });
     expect(found.findings.find(({ code }) => code === 'mid-side')!.message).toContain(names[1]);
+    expect(found.pairs[0].spoke[0]).toMatchObject({ says: 'mid-side' });
     expect(found.headline).toBe('Middle and side, not left and right.');
   }
 });

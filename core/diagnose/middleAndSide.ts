@@ -60,7 +60,7 @@ function pausesAgree({ noise }: PairMatch): number {
 /** What speaks for it. */
 export function turnedSays({ coincidence: { turned } }: PairMatch): Spoken {
   return speaks(
-    'stereo',
+    'mid-side',
     turned / TURNED_SHARE,
     `Sounds come to both sides at once, ${sayNumber(100 * turned, 0)} % of them upside down on one: a pair that faces people turns a fifth at most.`,
   );

@@ -42,7 +42,7 @@ import {
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
 import { middleOf, turnedSays } from './middleAndSide.ts';
-import { aloneSays, disguisedSays, sameSays, unrelatedSays } from './spoken.ts';
+import { aloneSays, disguisedSays, emptySays, sameSays, unrelatedSays } from './spoken.ts';
 import { nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
@@ -84,7 +84,10 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
   if (speaks[0] !== speaks[1] && bothSteady(input)) speaks = [true, true];
 
   const ratioDb = programmeRatioDb(input, (i) => inside[0][i] || inside[1][i]);
-  if (speaks[0] !== speaks[1]) return decide('one-sided', CERTAIN_MARGIN, { side: speaks[0] ? 'left' : 'right' });
+  if (speaks[0] !== speaks[1]) {
+    const side = speaks[0] ? 'left' : 'right';
+    return decide('one-sided', CERTAIN_MARGIN, { side, spoke: [emptySays(side)] });
+  }
   const alone = Math.abs(ratioDb) - ONE_SIDED_DB;
   if (alone >= 0) {
     const side = ratioDb > 0 ? 'left' : 'right';

@@ -15,6 +15,7 @@ const CLIPS: [string, Float64Array[], RegExp][] = [
     [mix(voice, noises[0]), mix(scale(voice, 0.01), noises[1])],
     /lies (39|40|41) dB under that of the left/,
   ],
+  ['one-sided', [noises[1], mix(voice, noises[0])], /^The left side carries no programme/],
   ['dual-mono', [mix(voice, noises[0]), mix(voice, noises[1])], /left minus right lies \d\d dB under left plus right/],
   [
     'fake-stereo',

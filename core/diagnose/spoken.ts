@@ -1,9 +1,15 @@
-import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB, ONE_SIDED_DB, ONE_SIGNAL_NULL_DB } from '../measure/boundaries.ts';
+import {
+  DISGUISED_GAIN_DB,
+  DISGUISED_NULL_DB,
+  ONE_SIDED_DB,
+  ONE_SIGNAL_NULL_DB,
+  STANDS_OUT_DB,
+} from '../measure/boundaries.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Spoken } from '../schema/inspection.ts';
 import type { Side } from '../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
-import { UNRELATED_INCOHERENT } from './boundaries.ts';
+import { SHORTEST_PROGRAMME_SECONDS, UNRELATED_INCOHERENT } from './boundaries.ts';
 
 // What speaks for a verdict: the number that was measured, and the one it is held against.
 
@@ -21,6 +27,15 @@ export function aloneSays(side: Side, apartDb: number): Spoken {
     'one-sided',
     apartDb / ONE_SIDED_DB,
     `What the other side has of a programme lies ${sayDecibels(apartDb, 'dB', 0)} under that of the ${side}; from ${sayDecibels(ONE_SIDED_DB, 'dB', 0)} on a side is alone.`,
+  );
+}
+
+/** The other side carries no programme at all. @param side the one that does */
+export function emptySays(side: Side): Spoken {
+  return speaks(
+    'one-sided',
+    MOST_STRENGTH,
+    `The ${side === 'left' ? 'right' : 'left'} side carries no programme: nothing in it stands ${sayDecibels(STANDS_OUT_DB, 'dB', 0)} out of its own noise for ${sayNumber(SHORTEST_PROGRAMME_SECONDS)} s, or a machine makes it.`,
   );
 }
 

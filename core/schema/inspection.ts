@@ -56,9 +56,9 @@ export type ChannelReport = z.infer<typeof ChannelReport>;
 export const Disguise = z.enum(['level', 'polarity', 'delay', 'filter']);
 export type Disguise = z.infer<typeof Disguise>;
 
-/** One thing that spoke for a verdict on a pair. */
+/** One thing that spoke for a verdict on a pair, or for what is found in one. */
 export const Spoken = z.object({
-  says: PairVerdict,
+  says: z.enum([...PairVerdict.options, 'mid-side']),
   /** What was measured, against where the verdict begins: 1 and over speaks for it. */
   strength: z.number().nonnegative(),
   message: z.string(),

@@ -159,7 +159,7 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
       return {
         severity: 'look',
         channels,
-        message: `${capital(channelName(mid, reports.length))} holds the middle and ${channelName(side, reports.length)} the side, never decoded: they are no left and right yet.`,
+        message: `${capital(channelName(mid, reports.length))} holds the middle, ${channelName(side, reports.length)} what is to either hand: never decoded, they are no left and right yet.`,
       };
     },
   },

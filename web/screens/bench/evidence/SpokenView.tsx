@@ -12,7 +12,8 @@ export function SpokenView({ spoke }: { spoke: readonly Spoken[] }) {
       {spoke.map(({ says, strength, message }) => (
         <li key={message}>
           <span data-speaks={strength >= 1}>
-            {strength >= 1 ? 'Speaks for' : 'Does not speak for'} {VERDICTS[says].label.toLowerCase()}
+            {strength >= 1 ? 'Speaks for' : 'Does not speak for'}{' '}
+            {says === 'mid-side' ? 'middle and side' : VERDICTS[says].label.toLowerCase()}
           </span>
           <Line aria-hidden="true">
             <i style={{ width: `${(100 * Math.min(FULL, strength)) / FULL}%` }} data-speaks={strength >= 1} />
