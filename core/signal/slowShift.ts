@@ -22,9 +22,11 @@ export function slowlyShifted(sound: Float64Array, aheadAt: (i: number) => numbe
         out[i] = sound[i + whole] ?? 0;
         continue;
       }
-      let sum = 0;
       const first = i + whole - HALF_TAPS + 1;
-      for (let k = 0; k < taps.length; k++) sum += taps[k] * (sound[first + k] ?? 0);
+      let sum = 0;
+      // Beyond either end there is nothing.
+      const end = Math.min(taps.length, sound.length - first);
+      for (let k = Math.max(0, -first); k < end; k++) sum += taps[k] * sound[first + k];
       out[i] = sum;
     }
   }

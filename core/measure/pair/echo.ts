@@ -19,16 +19,11 @@ export interface Echo {
  */
 export function echoBetween(input: MatchInput, plainNullDb: number): Echo | null {
   const every = Math.ceil(input.active.length / MOST_FILTER_STRETCHES);
-  const middleAndSide = ({ startFrame, left, right }: StretchSound): StretchSound => ({
-    startFrame,
-    left: left.map((x, i) => (x + right[i]) / 2),
-    right: left.map((x, i) => (x - right[i]) / 2),
-  });
-  const chosen = input.active.filter((_, i) => i % every === 0).map(middleAndSide);
+  const chosen = input.active.filter((_, i) => i % every === 0);
   // An echo is in every stretch: a few of them show that there is none.
   const few = chosen.filter((_, i) => i % Math.ceil(chosen.length / FEW_STRETCHES) === 0);
-  if (!isClear(correlated({ ...input, active: few }).arrival)) return null;
-  const split = { ...input, active: chosen, pauses: input.pauses.map(middleAndSide) };
+  if (!isClear(correlated({ ...input, active: few.map(middleAndSide) }).arrival)) return null;
+  const split = { ...input, active: chosen.map(middleAndSide), pauses: input.pauses.map(middleAndSide) };
   const { arrival } = correlated(split);
   const shift = Math.round(arrival.delaySamples);
   if (!isClear(arrival) || shift <= 0) return null;
@@ -40,4 +35,13 @@ export function echoBetween(input: MatchInput, plainNullDb: number): Echo | null
 
 function isClear({ prominence, height }: Arrival): boolean {
   return prominence >= CLEAR_ARRIVAL && Math.abs(height) >= ECHO_HEIGHT;
+}
+
+function middleAndSide({ startFrame, left, right }: StretchSound): StretchSound {
+  const [middle, side] = [new Float64Array(left.length), new Float64Array(left.length)];
+  for (let i = 0; i < left.length; i++) {
+    middle[i] = (left[i] + right[i]) / 2;
+    side[i] = (left[i] - right[i]) / 2;
+  }
+  return { startFrame, left: middle, right: side };
 }

@@ -27,7 +27,14 @@ export async function lookAgain(
     blocks = wholeOf(measurement),
     mostActive = MOST_ACTIVE,
     excluded,
-  }: { blocks?: BlockSpan; mostActive?: number; excluded?: readonly BlockSpan[] } = {},
+    asTheyAre = false,
+  }: {
+    blocks?: BlockSpan;
+    mostActive?: number;
+    excluded?: readonly BlockSpan[];
+    /** Whether only what one fixed filter undoes is asked for: no clocks that run apart, no delay or gain that moves, no echo. */
+    asTheyAre?: boolean;
+  } = {},
 ): Promise<PairMatch | null> {
   const { sampleRate, blockSeconds, frames } = measurement;
   const [left, right] = channels.map((channel) => measurement.channels[channel - 1]);
@@ -39,7 +46,7 @@ export async function lookAgain(
     mostActive,
     excluded,
   });
-  return stretches.active.length === 0 ? null : matchStretches(stretches, channels, sampleRate, read);
+  return stretches.active.length === 0 ? null : matchStretches(stretches, channels, sampleRate, read, asTheyAre);
 }
 
 function wholeOf({ channels }: Measurement): BlockSpan {
@@ -51,6 +58,7 @@ async function matchStretches(
   channels: [number, number],
   sampleRate: number,
   read: SoundReader,
+  asTheyAre: boolean,
 ): Promise<PairMatch> {
   let halvings = 0;
   while (sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;
@@ -80,12 +88,10 @@ async function matchStretches(
       sounds.push({ startFrame, left: one, right: even.right });
       evening.stretches.push(even.moments);
     }
-    const match = matchPair({
-      sampleRate: rate,
-      margin,
-      active: sounds.slice(0, chosen.length),
-      pauses: sounds.slice(chosen.length),
-    });
+    const [activeSounds, pauseSounds] = [sounds.slice(0, chosen.length), sounds.slice(chosen.length)];
+    // An echo is there from the first look on, or not at all.
+    const mayEcho = apart === null && evening === null && !asTheyAre;
+    const match = matchPair({ sampleRate: rate, margin, active: activeSounds, pauses: pauseSounds }, mayEcho);
     return halvings === 0 ? match : atRate(match, 2 ** halvings);
   };
   /** The right side read where it is, as its clock goes. */
@@ -108,7 +114,9 @@ async function matchStretches(
     ];
     return [left, slowlyShifted(right, () => jump.samples - whole)];
   };
-  const plain = await besideDrift(await matched(null), matched);
+  const first = await matched(null);
+  if (asTheyAre) return first;
+  const plain = await besideDrift(first, matched);
   if (plain.driftPpm !== 0) return plain;
   const joined = await besideJump(plain, matched, (jump, match) =>
     placeJump(jump, { channels, delaySamples: match.delaySamples, factor: factorOf(match) }, sampleRate, read),

@@ -84,7 +84,7 @@ const SCOPE_POINTS = 1500;
 const CODED_APART_HZ = 3500;
 const DIFFERENCE_BELOW_HZ = 8000;
 // Where the sides share this little, no filter is worth looking for.
-const HOPELESS_INCOHERENT = 0.5;
+const HOPELESS_INCOHERENT = 0.35;
 // Where the sides null this deep as they are, no filter is needed.
 const ALIGNED_ENOUGH_DB = -45;
 
@@ -93,8 +93,11 @@ export function matchMargin(sampleRate: number): number {
   return 2 * Math.ceil(((REACH_SECONDS + LONG_TAPS_SECONDS) * sampleRate) / 2) + LOWERING_MARGIN;
 }
 
-/** Scales the sounds it is given in place: they are as much as all else that a second look holds. */
-export function matchPair(input: MatchInput): PairMatch {
+/**
+ * Scales the sounds it is given in place: they are as much as all else that a second look holds.
+ * @param mayEcho whether an echo that sets the sides apart is looked for
+ */
+export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
   const { active, pauses, margin } = input;
   const scope = scopeOf(active, margin);
   makeEquallyLoud(input);
@@ -115,7 +118,7 @@ export function matchPair(input: MatchInput): PairMatch {
       : null;
   const plainDb = dbFromPower(plainRatio(level, levelNoise));
   const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
-  const echo = bestDb > DISGUISED_NULL_DB ? echoBetween(input, plainDb) : null;
+  const echo = mayEcho && bestDb > DISGUISED_NULL_DB ? echoBetween(input, plainDb) : null;
   const matchedDb = Math.min(bestDb, echo?.nullDb ?? 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
   const arrivals = active.map((sound, i) => ({
@@ -222,13 +225,21 @@ function refineDelay(spectrum: CrossSpectrum, sign: number): number {
     }
     return sign * sum;
   };
-  let [low, high] = [-1, 1];
+  // Golden section: of the two lags within the range one is known from the step before.
   const golden = (Math.sqrt(5) - 1) / 2;
+  let [low, high] = [-1, 1];
+  let [a, b] = [high - golden * (high - low), low + golden * (high - low)];
+  let [atA, atB] = [inPhase(a), inPhase(b)];
   while (high - low > 0.002) {
-    const a = high - golden * (high - low);
-    const b = low + golden * (high - low);
-    if (inPhase(a) > inPhase(b)) high = b;
-    else low = a;
+    if (atA > atB) {
+      [high, b, atB] = [b, a, atA];
+      a = high - golden * (high - low);
+      atA = inPhase(a);
+    } else {
+      [low, a, atA] = [a, b, atB];
+      b = low + golden * (high - low);
+      atB = inPhase(b);
+    }
   }
   return (low + high) / 2;
 }

@@ -45,6 +45,8 @@ export async function matchedSegments(
   const longest = [...segments].sort((a, b) => blocksIn(b) - blocksIn(a)).slice(0, MOST_SEGMENTS);
   const look = (blocks: BlockSpan, most = MOST_ACTIVE): Promise<PairMatch | null> =>
     lookAgain(measurement, pair.channels, read, { blocks, mostActive: most, excluded: pair.losses });
+  const peek = (blocks: BlockSpan, most?: number): Promise<PairMatch | null> =>
+    lookAgain(measurement, pair.channels, read, { blocks, mostActive: most, excluded: pair.losses, asTheyAre: true });
   // What is sure of a short segment may be too short to see anything.
   const lookWithin = ({ sure, segment }: Part, most: number): Promise<PairMatch | null> =>
     look(blocksIn(sure) >= LEAST_SURE ? sure : segment, most);
@@ -62,7 +64,7 @@ export async function matchedSegments(
     const sure = surePart(segment, segments[s + 1]);
     const match = await lookWithin({ segment, sure }, most);
     const changes =
-      match && segment.state === 'different' ? await findCopyChanges(match, sure, measurement.blockSeconds, look) : [];
+      match && segment.state === 'different' ? await findCopyChanges(match, sure, measurement.blockSeconds, peek) : [];
     if (changes.length === 0) matched.push({ ...segment, match });
     else
       for (const part of cutAt(changes, segment))
