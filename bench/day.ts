@@ -57,7 +57,7 @@ class Hand {
 const folder = join(await scratchFolder(), 'Ferry shoot');
 await mkdir(folder);
 for (let i = 0; i < CLIPS; i++) {
-  const { sides } = makeCase(new Chance(FIRST_SEED + i));
+  const { sides } = makeCase(new Chance(FIRST_SEED + i), 'first');
   const frames = Math.min(...sides.map((side) => side.length));
   await writeFile(
     join(folder, `take-${String(i + 1).padStart(3, '0')}.wav`),

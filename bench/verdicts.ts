@@ -3,13 +3,20 @@ import { availableParallelism } from 'node:os';
 import { createInterface } from 'node:readline';
 import type { PairReport, Section } from '@pocket-twin/core/schema/inspection.ts';
 
-// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER]
-const LEAST_RIGHT = 0.97;
+// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER | --only first]
+const LEAST_RIGHT = 0.96;
+const LEAST_OF_A_FAMILY = 0.9;
+const CLIPS_OF_A_FAMILY = 30;
+const MOST_PAIRS_CALLED_MICROPHONES = 0.01;
+const MOST_OFF_CONFIDENCE = 0.05;
+const CLIPS_OF_A_BAND = 30;
 const BOUNDARY_SECONDS = 0.2;
 
 export interface Judged {
   seed: number;
   number: number;
+  /** What made it. */
+  family: string;
   what: string;
   truth: string;
   truthSide: string | null;
@@ -67,9 +74,9 @@ function report(all: Judged[]): void {
     `\n${all.length} clips, ${((100 * right.length) / all.length).toFixed(1)} % right, ${dangerous.length} dangerous suggestions (bars: ${100 * LEAST_RIGHT} %, 0)`,
   );
   printConfusion(all);
-  printCalibration(all);
+  const isEven = [printFamilies(all), printPairs(all), printCalibration(all)].every(Boolean);
   printErrors(all);
-  if (right.length < LEAST_RIGHT * all.length || dangerous.length > 0) process.exitCode = 1;
+  if (right.length < LEAST_RIGHT * all.length || dangerous.length > 0 || !isEven) process.exitCode = 1;
 }
 
 function isRight({ truth, found, truthSide, side, missed }: Judged): boolean {
@@ -99,21 +106,51 @@ function printConfusion(all: Judged[]): void {
   }
 }
 
-function printCalibration(all: Judged[]): void {
-  console.log('\nconfidence      clips   right');
-  for (const [low, high] of [
+/** @returns whether none of those with clips enough is under its bar */
+function printFamilies(all: Judged[]): boolean {
+  console.log(
+    `\n${'family'.padEnd(20)}clips   right   (bar ${100 * LEAST_OF_A_FAMILY} % from ${CLIPS_OF_A_FAMILY} clips on)`,
+  );
+  const shares = [...new Set(all.map(({ family }) => family))].sort().map((family) => {
+    const clips = all.filter((one) => one.family === family);
+    const share = clips.filter(isRight).length / clips.length;
+    console.log(`${family.padEnd(20)}${String(clips.length).padStart(5)}${(100 * share).toFixed(1).padStart(8)} %`);
+    return clips.length < CLIPS_OF_A_FAMILY || share >= LEAST_OF_A_FAMILY;
+  });
+  return shares.every(Boolean);
+}
+
+function printPairs(all: Judged[]): boolean {
+  const pairs = all.filter(({ truth }) => truth === 'stereo');
+  const called = pairs.filter(({ found }) => found === 'two-mics').length;
+  console.log(
+    `\nstereo called two microphones: ${called} of ${pairs.length} (bar ${100 * MOST_PAIRS_CALLED_MICROPHONES} %)`,
+  );
+  return called <= MOST_PAIRS_CALLED_MICROPHONES * pairs.length;
+}
+
+function printCalibration(all: Judged[]): boolean {
+  console.log(
+    `\nconfidence      clips   right    said   (bar ${100 * MOST_OFF_CONFIDENCE} points from ${CLIPS_OF_A_BAND} clips on)`,
+  );
+  const bands: [number, number][] = [
     [0.5, 0.6],
     [0.6, 0.75],
     [0.75, 0.85],
     [0.85, 0.95],
     [0.95, 1],
-  ]) {
+  ];
+  const holds = bands.map(([low, high]) => {
     const band = all.filter(({ confidence }) => confidence >= low && (confidence < high || high === 1));
-    if (band.length > 0)
-      console.log(
-        `${low.toFixed(2)} to ${high.toFixed(2)}${String(band.length).padStart(8)}${((100 * band.filter(isRight).length) / band.length).toFixed(1).padStart(8)} %`,
-      );
-  }
+    if (band.length === 0) return true;
+    const share = band.filter(isRight).length / band.length;
+    const said = band.reduce((sum, { confidence }) => sum + confidence, 0) / band.length;
+    console.log(
+      `${low.toFixed(2)} to ${high.toFixed(2)}${String(band.length).padStart(8)}${(100 * share).toFixed(1).padStart(8)} %${(100 * said).toFixed(1).padStart(7)} %`,
+    );
+    return band.length < CLIPS_OF_A_BAND || Math.abs(share - said) <= MOST_OFF_CONFIDENCE;
+  });
+  return holds.every(Boolean);
 }
 
 function printErrors(all: Judged[]): void {

@@ -423,7 +423,8 @@ const changing: Maker = (chance, frames) =>
     ? joinedFrom(chance, frames, [oneSided, dualMono, pairInRoom, fakeStereo])
     : interrupted(chance, frames, [dualMono, pairInRoom, fakeStereo, twoTalkers]);
 
-const MAKERS: [Maker, number][] = [
+/** The first material, whose seeds keep what they drew. */
+const FIRST: [Maker, number][] = [
   [silent, 1],
   [oneSided, 3],
   [dualMono, 3],
@@ -434,31 +435,34 @@ const MAKERS: [Maker, number][] = [
   [mixdown, 2],
   [changing, 1],
 ];
-/** Asked for by name alone: the others' seeds keep what they drew. */
-const MORE_MAKERS: Maker[] = [
-  interference,
-  voiceAndOther,
-  closeMicrophones,
-  pairOnABar,
-  drifting,
-  jumping,
-  levelled,
-  bandLimited,
-  longComb,
-  liftedHiss,
-  pannedTalk,
-  midAndSide,
-  midAndSideOfAMix,
+/** All of it, nearer to life. */
+const ALL: [Maker, number][] = [
+  ...FIRST,
+  [interference, 1],
+  [voiceAndOther, 1],
+  [closeMicrophones, 3],
+  [pairOnABar, 3],
+  [drifting, 1],
+  [jumping, 1],
+  [levelled, 1],
+  [bandLimited, 1],
+  [longComb, 1],
+  [liftedHiss, 1],
+  [pannedTalk, 1],
+  [midAndSide, 1],
+  [midAndSideOfAMix, 0.5],
 ];
 
-/** One clip of the generator, all its choices drawn from `chance`. */
-export function makeCase(chance: Chance, only?: string): Case {
+/** One clip of the generator, all its choices drawn from `chance`. @param only a maker's name, or `first`: the first material alone */
+export function makeCase(chance: Chance, only?: string): Case & { family: string } {
+  const named = ALL.find(([{ name }]) => name === only)?.[0];
+  const makers = only === undefined ? ALL : FIRST;
   let draw = chance.between(
     0,
-    MAKERS.reduce((sum, [, weight]) => sum + weight, 0),
+    makers.reduce((sum, [, weight]) => sum + weight, 0),
   );
-  const [maker] = MAKERS.find(([, weight]) => (draw -= weight) < 0) ?? MAKERS[0];
-  const chosen = only ? [...MAKERS.map(([one]) => one), ...MORE_MAKERS].find(({ name }) => name === only)! : maker;
+  const [drawn] = makers.find(([, weight]) => (draw -= weight) < 0) ?? makers[0];
+  const chosen = named ?? drawn;
   const frames = Math.round(chance.betweenRatios(6, 16) * RATE) * (chosen === changing ? 1.5 : 1);
-  return chosen(chance, Math.round(frames));
+  return { ...chosen(chance, Math.round(frames)), family: chosen.name };
 }

@@ -43,6 +43,7 @@ for (let i = Number(first); i < Number(count); i += Number(step)) {
     JSON.stringify({
       seed: Number(seed),
       number: i,
+      family: truth.family,
       what: truth.what,
       truth: truth.verdict,
       truthSide: truth.side ?? null,
