@@ -3,7 +3,13 @@ import { slowlyShifted } from '../../signal/slowShift.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { Measurement } from '../measurement.ts';
 import { amplitudeFromDb } from '../../signal/decibels.ts';
-import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB, MOMENT_SCATTER_DB } from '../boundaries.ts';
+import {
+  CLEAR_ARRIVAL,
+  DISGUISED_GAIN_DB,
+  DISGUISED_NULL_DB,
+  MOMENT_SCATTER_DB,
+  ONE_SIGNAL_NULL_DB,
+} from '../boundaries.ts';
 import { driftOf, type Drift } from './drift.ts';
 import { jumpOf, placeJump, type Jump } from './jump.ts';
 import { percentile } from '../stream/noiseFloor.ts';
@@ -183,8 +189,11 @@ interface Evening {
   stretches: Moment[][];
 }
 
-// What differs by less than a gain that moves by a decibel is left alone: it may be a narrow mix, and a coder can make the same of that.
+// What differs by less than a gain that moves by two decibels may be a narrow mix, or what a coder made of one: a gain that follows leaves its side ...
 const NEARLY_THE_SAME_DB = { plain: -24, level: -28 };
+// ... so it must leave next to nothing.
+const WHOLLY_UNDONE_DB = -36;
+const LEAST_MOVES_DB = { apart: 2, nearlyTheSame: 0.5 };
 // Where a fixed filter leaves this much, the sides are no two ways of one signal, whatever a gain does.
 const NEARLY_ONE_DB = -6;
 const FEW_STRETCHES = 6;
@@ -194,19 +203,21 @@ async function besideMovingGain(
   plain: PairMatch,
   matched: (evening: Evening) => Promise<PairMatch>,
 ): Promise<PairMatch> {
-  if (plain.matchedNullDb > NEARLY_ONE_DB || plain.plainNullDb <= NEARLY_THE_SAME_DB.plain) return plain;
-  if (plain.levelNullDb <= NEARLY_THE_SAME_DB.level) return plain;
+  if (plain.matchedNullDb > NEARLY_ONE_DB || plain.plainNullDb <= ONE_SIGNAL_NULL_DB) return plain;
+  const nearlyTheSame = plain.plainNullDb <= NEARLY_THE_SAME_DB.plain || plain.levelNullDb <= NEARLY_THE_SAME_DB.level;
+  const deepEnoughDb = nearlyTheSame ? WHOLLY_UNDONE_DB : DISGUISED_NULL_DB;
   const undo = async (most: number): Promise<{ undone: PairMatch; evening: Evening }> => {
     const evening: Evening = { shift: Math.round(plain.delaySamples), most, stretches: [] };
     return { undone: await matched(evening), evening };
   };
   const isUndone = ({ matchedNullDb }: PairMatch, scatterDb = 0): boolean =>
-    matchedNullDb - scatterDb <= Math.min(DISGUISED_NULL_DB, plain.matchedNullDb - WORTH_DB) &&
+    matchedNullDb - scatterDb <= Math.min(deepEnoughDb, plain.matchedNullDb - WORTH_DB) &&
     plain.plainNullDb - matchedNullDb + scatterDb >= DISGUISED_GAIN_DB;
   // A few stretches show that it is nothing of the kind, which it mostly is.
   if (!isUndone((await undo(FEW_STRETCHES)).undone, MOMENT_SCATTER_DB)) return plain;
   const { undone, evening } = await undo(MOST_ACTIVE);
-  const moving = isUndone(undone) ? movingGainOf(evening.stretches) : null;
+  const leastMovesDb = nearlyTheSame ? LEAST_MOVES_DB.nearlyTheSame : LEAST_MOVES_DB.apart;
+  const moving = isUndone(undone) ? movingGainOf(evening.stretches, leastMovesDb) : null;
   if (!moving) return plain;
   const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb } = plain;
   return {

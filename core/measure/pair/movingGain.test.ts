@@ -38,7 +38,7 @@ test('what a gain did is undone to the last bit but for its own smoothing, and i
     moments.slice((s * moments.length) / 40, ((s + 1) * moments.length) / 40),
   );
   // A sine of 4 dB lies within 95 % of its half turn nine tenths of the time.
-  expect(movingGainOf(stretches)!.gainMovesDb).toBeCloseTo(2 * 4 * Math.sin(0.45 * Math.PI), 0);
+  expect(movingGainOf(stretches, 2)!.gainMovesDb).toBeCloseTo(2 * 4 * Math.sin(0.45 * Math.PI), 0);
 });
 
 test('a delay is kept in step', () => {
@@ -51,10 +51,15 @@ test('a delay is kept in step', () => {
 test('gains that differ between stretches and stand within them are no limiter', () => {
   const stretch = (gainDb: number): Moment[] =>
     Array.from({ length: 30 }, (_, i) => ({ gainDb, levelDb: -20 - (i % 7) }));
-  expect(movingGainOf([stretch(6), stretch(-6), stretch(6), stretch(-6)])).toBeNull();
+  expect(movingGainOf([stretch(6), stretch(-6), stretch(6), stretch(-6)], 2)).toBeNull();
   const moving = Array.from({ length: 30 }, (_, i) => ({ gainDb: -(i % 7), levelDb: -30 + 2 * (i % 7) }));
-  expect(movingGainOf([moving, moving, moving])).toMatchObject({ limited: 'right' });
-  expect(movingGainOf([moving, moving].map((one) => one.map((m) => ({ ...m, gainDb: -m.gainDb }))))).toMatchObject({
+  expect(movingGainOf([moving, moving, moving], 2)).toMatchObject({ limited: 'right' });
+  expect(
+    movingGainOf(
+      [moving, moving].map((one) => one.map((m) => ({ ...m, gainDb: -m.gainDb }))),
+      2,
+    ),
+  ).toMatchObject({
     limited: 'left',
   });
 });
@@ -79,6 +84,27 @@ test.each([
     }
   },
 );
+
+test('a gain that moves by a decibel is told where it leaves next to nothing else; what a narrow mix has on its sides is left over, and stays stereo', async () => {
+  const slow = SPEECH.map((x, i) => x * 10 ** (Math.sin((2 * Math.PI * 0.9 * i) / RATE) / 20));
+  const { pairs } = await inspect(onFloor([SPEECH, slow]));
+  expect(pairs[0].nullDepthDb).toBeLessThan(-24);
+  expect(pairs[0].nullDepthDb).toBeGreaterThan(-40);
+  expect(pairs[0]).toMatchObject({ verdict: 'fake-stereo', disguise: ['level'] });
+  const besides = gain(chatter(0.1, 12, 5), -32);
+  const narrow = await inspect(
+    onFloor([
+      mix(SPEECH, besides),
+      mix(
+        SPEECH,
+        besides.map((x) => -x),
+      ),
+    ]),
+  );
+  expect(narrow.pairs[0].nullDepthDb).toBeLessThan(-24);
+  expect(narrow.pairs[0].nullDepthDb).toBeGreaterThan(-40);
+  expect(narrow.pairs[0]).toMatchObject({ verdict: 'stereo', gainMovesDb: 0 });
+});
 
 test('two people left and right of the middle in a mix are stereo, however deep a gain that follows them would null', async () => {
   const first = VOICE.map((x, i) => (Math.floor(i / (2.5 * RATE)) % 2 === 0 ? x : 0));

@@ -26,8 +26,6 @@ const STANDS_WITHIN_DB = 0.15;
 const LEAST_WITHIN = 0.1;
 // Of gain and loudness: less says nothing of the side.
 const CLEARLY_FOLLOWS = 0.2;
-// Less than this nobody hears, and it may as well be sounds that lean a little.
-const LEAST_MOVES_DB = 2;
 
 /**
  * The right side as loud as the left at every moment, so that what a limiter or an automatic gain did to one of them is undone. Two sounds that are not
@@ -60,9 +58,11 @@ export interface MovingGain {
 
 /**
  * What a gain does that moves on one side. A gain that stands within most stretches and differs between them is none: two people stand left and right of
- * the middle in a mix. @param stretches the moments of each @returns null where it stands
+ * the middle in a mix. @param stretches the moments of each
+ * @param leastMovesDb what moves by less is held to stand
+ * @returns null where it stands
  */
-export function movingGainOf(stretches: readonly Moment[][]): MovingGain | null {
+export function movingGainOf(stretches: readonly Moment[][], leastMovesDb: number): MovingGain | null {
   const moments = stretches.flat();
   const gains = Float64Array.from(moments, ({ gainDb }) => gainDb);
   const gainMovesDb = percentile(gains, 0.95) - percentile(gains, 0.05);
@@ -72,7 +72,7 @@ export function movingGainOf(stretches: readonly Moment[][]): MovingGain | null 
     0.5,
   );
   const betweenDb = deviation(swings.map(({ gainDb }) => gainDb));
-  if (gainMovesDb < LEAST_MOVES_DB || withinDb < Math.max(STANDS_WITHIN_DB, LEAST_WITHIN * betweenDb)) return null;
+  if (gainMovesDb < leastMovesDb || withinDb < Math.max(STANDS_WITHIN_DB, LEAST_WITHIN * betweenDb)) return null;
   return { gainMovesDb, limited: limitedSide(stretches) };
 }
 
