@@ -1,6 +1,13 @@
 import { narrowerBand } from '../measure/spectra/narrowerBand.ts';
-import { CLEAR_ARRIVAL } from '../measure/boundaries.ts';
-import { LEAST_TRIMMED_BLOCKS, SAME_NOISE_DB, QUIETEST_SHARE, STEADY_NOISE_DB } from './boundaries.ts';
+import { CLEAR_ARRIVAL, NOTHING_POWER } from '../measure/boundaries.ts';
+import {
+  LEAST_TRIMMED_BLOCKS,
+  PAUSE_SHARE,
+  QUIETEST_SHARE,
+  SAME_NOISE_DB,
+  STEADY_NOISE_DB,
+  UNRELATED_INCOHERENT,
+} from './boundaries.ts';
 import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
 import type { ChannelMeasurement, MatchedSegment, PairMeasurement } from '../measure/measurement.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
@@ -9,6 +16,8 @@ import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, madeActivity, type ChannelActivity } from './channelActivity.ts';
 import { talkersOf } from './twoMicrophones.ts';
 import { decideSegment, type SegmentVerdict } from './segmentVerdict.ts';
+
+const NOTHING_DB = dbFromPower(NOTHING_POWER);
 
 export interface PairDecision {
   report: PairReport;
@@ -53,7 +62,7 @@ export function decidePair(
       }),
     };
   });
-  const sure = decided.map((_, i) => settled(i, decided, channels));
+  const sure = allSettled(sameApart(decided), channels);
   const parts = joinAlike(sure);
   const longest = sure.reduce((a, b) => (blocksIn(b.segment) > blocksIn(a.segment) ? b : a));
   const changes = parts.length > 1;
@@ -124,6 +133,29 @@ function within(channel: ChannelMeasurement, segment: BlockSpan): ChannelMeasure
   };
 }
 
+/** Of two that share nothing in one part, what shares nothing in another either is no sound field. */
+function sameApart(decided: Decided[]): Decided[] {
+  const apart = decided.find(({ verdict, segment }) => verdict === 'two-mics' && sharesNothing(segment));
+  if (!apart) return decided;
+  return decided.map((own) => {
+    const { match } = own.segment;
+    return own.verdict === 'stereo' && match && match.incoherent > UNRELATED_INCOHERENT
+      ? { ...apart, segment: own.segment }
+      : own;
+  });
+}
+
+/** What is settled settles what stands beside it. */
+function allSettled(decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided[] {
+  let sure = decided.map((_, i) => settled(i, decided, channels));
+  for (let changes = true; changes;) {
+    const next = sure.map((own, i) => (own.verdict === 'one-sided' ? settled(i, sure, channels) : own));
+    changes = next.some(({ verdict }, i) => verdict !== sure[i].verdict);
+    sure = next;
+  }
+  return sure;
+}
+
 /**
  * Where one side is alone by its blocks but not by the boundary of the verdict, nothing is told, and it is what it stands beside. So is one of
  * two people who speaks for so long that the other's microphone hears next to nothing: it has not gone where it still moves with the voice, or
@@ -143,7 +175,15 @@ function settled(index: number, decided: Decided[], channels: [ChannelMeasuremen
   if (!beside) return own;
   const moves = levelDb(own, 0.9) - levelDb(own, 0.1) > STEADY_NOISE_DB;
   const sameNoise = Math.abs(levelDb(own, QUIETEST_SHARE) - levelDb(beside, QUIETEST_SHARE)) < SAME_NOISE_DB;
-  return own.verdict === 'one-sided' && !moves && !sameNoise ? own : { ...beside, segment: own.segment };
+  // Where they share nothing and it is never heard to pause beside, this may be its first pause.
+  const neverPauses = levelDb(beside, PAUSE_SHARE) - levelDb(beside, QUIETEST_SHARE) > STEADY_NOISE_DB;
+  const mayPause = sharesNothing(beside.segment) && neverPauses && levelDb(own, QUIETEST_SHARE) > NOTHING_DB;
+  return own.verdict === 'one-sided' && !moves && !sameNoise && !mayPause ? own : { ...beside, segment: own.segment };
+}
+
+/** Neither an arrival nor a filter that would foretell one side from the other. */
+function sharesNothing({ match }: MatchedSegment): boolean {
+  return match !== null && match.incoherent > UNRELATED_INCOHERENT && match.arrival.prominence < CLEAR_ARRIVAL;
 }
 
 type Part = BlockSpan & Pick<SegmentVerdict, 'verdict' | 'side'>;
