@@ -23,6 +23,7 @@ const ROWS: Record<string, string[]> = {
     `nulls to ${say(measuring.DISGUISED_NULL_DB)} dB and gains ${say(measuring.DISGUISED_GAIN_DB)} dB`,
     `${say(deciding.DISTANT_NULL_DB)} dB where the delay is over ${sayNumber(deciding.DISTANT_MS, 2)} ms`,
     `short of ${say(deciding.MIX_NULL_DB)} dB`,
+    `within ${say(deciding.SLIGHT_FILTER_NULL_DB)} dB of each other`,
   ],
 };
 

@@ -53,6 +53,9 @@ export const SURELY_CODED_NULL_DB = -34;
 export const PROGRAMME_COHERENCE = 0.08;
 /** Instruments that are panned apart and play different notes look like a filter, too: then a person looks. */
 export const MIX_NULL_DB = -40;
+/** A filter that leaves the sides nearly the same may as well be what little a narrow mix has on its sides, unless nothing at all is left of it. */
+export const SLIGHT_FILTER_NULL_DB = -24;
+export const SURELY_FILTERED_NULL_DB = -60;
 /** A distant microphone in a dry room is foretold by a near one almost as well as a coded disguise. */
 export const DISTANT_NULL_DB = -24;
 export const DISTANT_MS = 0.55;

@@ -4,7 +4,7 @@ import type { Inspection } from '../schema/inspection.ts';
 import { amplitudeFromDb } from '../signal/decibels.ts';
 import { seededRandom } from '../signal/random.ts';
 import { inspect } from '../test/inspecting.ts';
-import { delayed, lowPassed } from '../synth/filters.ts';
+import { delayed, filtered, lowPassed, shelf } from '../synth/filters.ts';
 import { mix, scale } from '../synth/mono.ts';
 import { chatter, noise } from '../synth/noise.ts';
 import { sine } from '../synth/tones.ts';
@@ -370,4 +370,22 @@ test('a silent mono clip is no clip to leave as it is, and six channels say of w
     detail: expect.stringContaining('Nothing on channels 2, 3, 5 and 6.'),
     suggestion: { action: 'split', to: [1, 4] },
   });
+});
+
+test('a filter that leaves the sides nearly the same and something over may be what a narrow mix has on its sides: a person looks', async () => {
+  const sound = chatter(0.08, 10, 71);
+  const other = filtered(sound, shelf(1.5, 1500));
+  // As loud as before, and a little of something else.
+  const sides = (besidesDb: number) => [
+    mix(sound, noise(0.00005, 10, 72)),
+    mix(
+      scale(other, amplitudeFromDb(-1)),
+      scale(chatter(0.08, 10, 74), amplitudeFromDb(besidesDb)),
+      noise(0.00005, 10, 73),
+    ),
+  ];
+  const narrow = await inspect(sides(-50));
+  expect(narrow.pairs[0].nullDepthDb).toBeLessThan(-24);
+  expect(narrow).toMatchObject({ verdict: 'fake-stereo', suggestion: { action: 'review' } });
+  expect(await inspect(sides(-Infinity))).toMatchObject({ verdict: 'fake-stereo', suggestion: { action: 'select' } });
 });

@@ -22,6 +22,8 @@ import {
   SURELY_CODED_NULL_DB,
   PROGRAMME_COHERENCE,
   MIX_NULL_DB,
+  SLIGHT_FILTER_NULL_DB,
+  SURELY_FILTERED_NULL_DB,
   DISTANT_NULL_DB,
   DISTANT_MS,
   DISTANT_SCORE,
@@ -133,7 +135,9 @@ function decideBySecondLook(
     const disguise = disguiseOf(match);
     const spoke = [disguised, same];
     if (disguise.length === 0) return decide('dual-mono', likeness, { spoke });
-    const mix = disguise.includes('filter') && pauses === null && matchedNullDb > MIX_NULL_DB;
+    const isSlight =
+      disguise.length === 1 && plainNullDb <= SLIGHT_FILTER_NULL_DB && matchedNullDb > SURELY_FILTERED_NULL_DB;
+    const mix = disguise.includes('filter') && (isSlight || (pauses === null && matchedNullDb > MIX_NULL_DB));
     return decide('fake-stereo', mix ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise, spoke });
   }
   const middle = middleOf(match, sampleRate);
