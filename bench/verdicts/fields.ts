@@ -56,8 +56,7 @@ export function recorded(chance: Chance, { sounds, seats, microphones, together 
   ) as [Mono, Mono];
 }
 
-export const onEitherSide = (chance: Chance, [a, b]: [Mono, Mono]): [Mono, Mono] =>
-  chance.often(0.5) ? [a, b] : [b, a];
+const onEitherSide = (chance: Chance, [a, b]: [Mono, Mono]): [Mono, Mono] => (chance.often(0.5) ? [a, b] : [b, a]);
 
 /** Two microphones never meant as a pair, as near together as they come. */
 export const closeMicrophones: Maker = (chance, frames) => {

@@ -31,8 +31,7 @@ export function diffuseField(chance: Chance, frames: number, microphones: Microp
       const whole = Math.floor(shift);
       const rest = shift - whole;
       const out = heard[m];
-      for (let i = 0; i < frames; i++)
-        out[i] += pickup * (noise[i + whole] * (1 - rest) + noise[i + whole + 1] * rest);
+      for (let i = 0; i < frames; i++) out[i] += pickup * (noise[i + whole] * (1 - rest) + noise[i + whole + 1] * rest);
     });
   }
   return heard;
