@@ -1,31 +1,18 @@
 import { narrowerBand } from '../measure/spectra/narrowerBand.ts';
-import { CLEAR_ARRIVAL, NOTHING_POWER } from '../measure/boundaries.ts';
-import {
-  LEAST_TRIMMED_BLOCKS,
-  PAUSE_SHARE,
-  QUIETEST_SHARE,
-  SAME_NOISE_DB,
-  STEADY_NOISE_DB,
-  UNRELATED_INCOHERENT,
-} from './boundaries.ts';
+import { CLEAR_ARRIVAL } from '../measure/boundaries.ts';
+import { LEAST_TRIMMED_BLOCKS } from './boundaries.ts';
 import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
-import type { ChannelMeasurement, MatchedSegment, PairMeasurement } from '../measure/measurement.ts';
-import { percentile } from '../measure/stream/noiseFloor.ts';
+import type { ChannelMeasurement, PairMeasurement } from '../measure/measurement.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, madeActivity, type ChannelActivity } from './channelActivity.ts';
 import { talkersOf } from './twoMicrophones.ts';
 import { decideSegment, type SegmentVerdict } from './segmentVerdict.ts';
-
-const NOTHING_DB = dbFromPower(NOTHING_POWER);
+import { settled, type Decided } from './settled.ts';
 
 export interface PairDecision {
   report: PairReport;
   sections: Section[];
-}
-
-interface Decided extends SegmentVerdict {
-  segment: MatchedSegment;
 }
 
 interface Clock {
@@ -62,7 +49,7 @@ export function decidePair(
       }),
     };
   });
-  const sure = allSettled(sameApart(decided), channels);
+  const sure = settled(decided, channels);
   const parts = joinAlike(sure);
   const longest = sure.reduce((a, b) => (blocksIn(b.segment) > blocksIn(a.segment) ? b : a));
   const changes = parts.length > 1;
@@ -131,59 +118,6 @@ function within(channel: ChannelMeasurement, segment: BlockSpan): ChannelMeasure
     blockPower,
     blockSpeechPower: channel.blockSpeechPower.subarray(from, to),
   };
-}
-
-/** Of two that share nothing in one part, what shares nothing in another either is no sound field. */
-function sameApart(decided: Decided[]): Decided[] {
-  const apart = decided.find(({ verdict, segment }) => verdict === 'two-mics' && sharesNothing(segment));
-  if (!apart) return decided;
-  return decided.map((own) => {
-    const { match } = own.segment;
-    return own.verdict === 'stereo' && match && match.incoherent > UNRELATED_INCOHERENT
-      ? { ...apart, segment: own.segment }
-      : own;
-  });
-}
-
-/** What is settled settles what stands beside it. */
-function allSettled(decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided[] {
-  let sure = decided.map((_, i) => settled(i, decided, channels));
-  for (let changes = true; changes;) {
-    const next = sure.map((own, i) => (own.verdict === 'one-sided' ? settled(i, sure, channels) : own));
-    changes = next.some(({ verdict }, i) => verdict !== sure[i].verdict);
-    sure = next;
-  }
-  return sure;
-}
-
-/**
- * Where one side is alone by its blocks but not by the boundary of the verdict, nothing is told, and it is what it stands beside. So is one of
- * two people who speaks for so long that the other's microphone hears next to nothing: it has not gone where it still moves with the voice, or
- * is as quiet as in its pauses.
- */
-function settled(index: number, decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided {
-  const own = decided[index];
-  const { state } = own.segment;
-  if ((state !== 'left-only' && state !== 'right-only') || own.verdict === 'silent') return own;
-  const { blockSpeechPower } = channels[state === 'left-only' ? 1 : 0];
-  const levelDb = ({ segment: { startBlock: from, endBlock: to } }: Decided, share: number): number =>
-    dbFromPower(percentile(blockSpeechPower.subarray(from + 1, to - 1), share) + 1e-14);
-  const beside = [decided[index - 1], decided[index + 1]]
-    .filter(Boolean)
-    .sort((a, b) => blocksIn(b.segment) - blocksIn(a.segment))
-    .find(({ verdict }) => own.verdict !== 'one-sided' || verdict === 'two-mics');
-  if (!beside) return own;
-  const moves = levelDb(own, 0.9) - levelDb(own, 0.1) > STEADY_NOISE_DB;
-  const sameNoise = Math.abs(levelDb(own, QUIETEST_SHARE) - levelDb(beside, QUIETEST_SHARE)) < SAME_NOISE_DB;
-  // Where they share nothing and it is never heard to pause beside, this may be its first pause.
-  const neverPauses = levelDb(beside, PAUSE_SHARE) - levelDb(beside, QUIETEST_SHARE) > STEADY_NOISE_DB;
-  const mayPause = sharesNothing(beside.segment) && neverPauses && levelDb(own, QUIETEST_SHARE) > NOTHING_DB;
-  return own.verdict === 'one-sided' && !moves && !sameNoise && !mayPause ? own : { ...beside, segment: own.segment };
-}
-
-/** Neither an arrival nor a filter that would foretell one side from the other. */
-function sharesNothing({ match }: MatchedSegment): boolean {
-  return match !== null && match.incoherent > UNRELATED_INCOHERENT && match.arrival.prominence < CLEAR_ARRIVAL;
 }
 
 type Part = BlockSpan & Pick<SegmentVerdict, 'verdict' | 'side'>;

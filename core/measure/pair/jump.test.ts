@@ -65,3 +65,16 @@ test.each([
   },
   30_000,
 );
+
+test('at twice and four times the rate a jump is told in the samples of that rate', async () => {
+  for (const sampleRate of [96_000, 192_000]) {
+    const voice = chatter(0.1, 8, 3, sampleRate);
+    const atFrame = 3.5 * sampleRate;
+    const found = await inspect(jumping(voice, atFrame, 100, 700, 0.8), sampleRate);
+    const { jump, delaySamples } = found.pairs[0];
+    expect(found.verdict).toBe('fake-stereo');
+    expect(Math.abs(jump!.atSeconds - 3.5)).toBeLessThan(0.02);
+    expect(Math.abs(jump!.delaySamples - 600)).toBeLessThan(1);
+    expect(Math.abs(delaySamples - 100)).toBeLessThan(1);
+  }
+}, 30_000);

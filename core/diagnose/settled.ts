@@ -1,0 +1,71 @@
+import { CLEAR_ARRIVAL, NOTHING_POWER } from '../measure/boundaries.ts';
+import type { ChannelMeasurement, MatchedSegment } from '../measure/measurement.ts';
+import { percentile } from '../measure/stream/noiseFloor.ts';
+import { dbFromPower } from '../signal/decibels.ts';
+import { blocksIn } from '../time/spans.ts';
+import { PAUSE_SHARE, QUIETEST_SHARE, SAME_NOISE_DB, STEADY_NOISE_DB, UNRELATED_INCOHERENT } from './boundaries.ts';
+import type { SegmentVerdict } from './segmentVerdict.ts';
+
+export interface Decided extends SegmentVerdict {
+  segment: MatchedSegment;
+}
+
+const NOTHING_DB = dbFromPower(NOTHING_POWER);
+
+/** The verdicts on the segments of a pair in the light of each other: a pause of one of two people is no change. */
+export function settled(decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided[] {
+  return allBeside(sameApart(decided), channels);
+}
+
+/** Of two that share nothing in one part, what shares nothing in another either is no sound field. */
+function sameApart(decided: Decided[]): Decided[] {
+  const apart = decided.find(({ verdict, segment }) => verdict === 'two-mics' && sharesNothing(segment));
+  if (!apart) return decided;
+  return decided.map((own) => {
+    const { match } = own.segment;
+    return own.verdict === 'stereo' && match && match.incoherent > UNRELATED_INCOHERENT
+      ? { ...apart, segment: own.segment }
+      : own;
+  });
+}
+
+/** What is settled settles what stands beside it. */
+function allBeside(decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided[] {
+  let sure = decided.map((_, i) => besideOthers(i, decided, channels));
+  for (let changes = true; changes;) {
+    const next = sure.map((own, i) => (own.verdict === 'one-sided' ? besideOthers(i, sure, channels) : own));
+    changes = next.some(({ verdict }, i) => verdict !== sure[i].verdict);
+    sure = next;
+  }
+  return sure;
+}
+
+/**
+ * Where one side is alone by its blocks but not by the boundary of the verdict, nothing is told, and it is what it stands beside. So is one of
+ * two people who speaks for so long that the other's microphone hears next to nothing: it has not gone where it still moves with the voice, or
+ * is as quiet as in its pauses.
+ */
+function besideOthers(index: number, decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided {
+  const own = decided[index];
+  const { state } = own.segment;
+  if ((state !== 'left-only' && state !== 'right-only') || own.verdict === 'silent') return own;
+  const { blockSpeechPower } = channels[state === 'left-only' ? 1 : 0];
+  const levelDb = ({ segment: { startBlock: from, endBlock: to } }: Decided, share: number): number =>
+    dbFromPower(percentile(blockSpeechPower.subarray(from + 1, to - 1), share) + 1e-14);
+  const beside = [decided[index - 1], decided[index + 1]]
+    .filter(Boolean)
+    .sort((a, b) => blocksIn(b.segment) - blocksIn(a.segment))
+    .find(({ verdict }) => own.verdict !== 'one-sided' || verdict === 'two-mics');
+  if (!beside) return own;
+  const moves = levelDb(own, 0.9) - levelDb(own, 0.1) > STEADY_NOISE_DB;
+  const sameNoise = Math.abs(levelDb(own, QUIETEST_SHARE) - levelDb(beside, QUIETEST_SHARE)) < SAME_NOISE_DB;
+  // Where they share nothing and it is never heard to pause beside, this may be its first pause.
+  const neverPauses = levelDb(beside, PAUSE_SHARE) - levelDb(beside, QUIETEST_SHARE) > STEADY_NOISE_DB;
+  const mayPause = sharesNothing(beside.segment) && neverPauses && levelDb(own, QUIETEST_SHARE) > NOTHING_DB;
+  return own.verdict === 'one-sided' && !moves && !sameNoise && !mayPause ? own : { ...beside, segment: own.segment };
+}
+
+/** Neither an arrival nor a filter that would foretell one side from the other. */
+function sharesNothing({ match }: MatchedSegment): boolean {
+  return match !== null && match.incoherent > UNRELATED_INCOHERENT && match.arrival.prominence < CLEAR_ARRIVAL;
+}

@@ -1,0 +1,126 @@
+import {
+  CLEAR_ARRIVAL,
+  DISGUISED_GAIN_DB,
+  DISGUISED_NULL_DB,
+  MOMENT_SCATTER_DB,
+  ONE_SIGNAL_NULL_DB,
+} from '../boundaries.ts';
+import { percentile } from '../stream/noiseFloor.ts';
+import { driftOf, type Drift } from './drift.ts';
+import { jumpOf, type Jump } from './jump.ts';
+import { movingGainOf, type Moment } from './movingGain.ts';
+import type { PairMatch } from './pairMatch.ts';
+
+// What no fixed filter undoes, undone where it is there: each takes a match and the way to another one with something undone before.
+
+// What is one signal nulls so much deeper once what moves is undone; two microphones do not.
+const WORTH_DB = 6;
+
+/** Undoes a delay that changes once, where that brings the sides to agree as no fixed filter does. */
+export async function besideJump(
+  plain: PairMatch,
+  matched: (jump: Jump) => Promise<PairMatch>,
+  place: (jump: Jump, match: PairMatch) => Promise<number>,
+): Promise<PairMatch> {
+  let jump = jumpOf(plain.arrivals);
+  if (!jump) return plain;
+  let undone = await matched(jump);
+  // Arrivals of single stretches are good to a part of a sample; all of them together to less.
+  const rest = restOf(undone.arrivals, jump);
+  if (rest !== 0) {
+    jump = { ...jump, samples: jump.samples + rest };
+    undone = await matched(jump);
+  }
+  const isOne =
+    undone.matchedNullDb <= DISGUISED_NULL_DB && plain.plainNullDb - undone.matchedNullDb >= DISGUISED_GAIN_DB;
+  // A long filter may hold both delays, and then nulls nearly as deep; a single delay does not.
+  if (!isOne || undone.alignedNullDb > plain.alignedNullDb - WORTH_DB) return plain;
+  const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence } = plain;
+  const atFrame = await place(jump, undone);
+  return {
+    ...undone,
+    plainNullDb,
+    levelNullDb,
+    lowPlainNullDb,
+    differenceCoherence,
+    jump: { atFrame, samples: jump.samples },
+  };
+}
+
+/** How much of a jump is left. */
+function restOf(arrivals: PairMatch['arrivals'], { latestFrame }: Jump): number {
+  const clear = arrivals.filter(({ prominence }) => prominence >= CLEAR_ARRIVAL);
+  const [before, after] = [
+    clear.filter(({ startFrame }) => startFrame < latestFrame),
+    clear.filter(({ startFrame }) => startFrame >= latestFrame),
+  ].map((some) =>
+    percentile(
+      some.map(({ delaySamples }) => delaySamples),
+      0.5,
+    ),
+  );
+  const rest = after - before;
+  return Number.isFinite(rest) && Math.abs(rest) < 1 ? rest : 0;
+}
+
+export interface Evening {
+  shift: number;
+  /** How many stretches are looked at. */
+  most: number;
+  stretches: Moment[][];
+}
+
+// What differs by less than a gain that moves by two decibels may be a narrow mix, or what a coder made of one: a gain that follows leaves its side ...
+const NEARLY_THE_SAME_DB = { plain: -24, level: -28 };
+// ... so it must leave next to nothing.
+const WHOLLY_UNDONE_DB = -36;
+const LEAST_MOVES_DB = { apart: 2, nearlyTheSame: 0.5 };
+// Where a fixed filter leaves this much, the sides are no two ways of one signal, whatever a gain does.
+const NEARLY_ONE_DB = -6;
+const FEW_STRETCHES = 6;
+const ALL_STRETCHES = Number.MAX_SAFE_INTEGER;
+
+/** Undoes a gain that moves on one side, where that brings the sides to agree as no fixed filter does. */
+export async function besideMovingGain(
+  plain: PairMatch,
+  matched: (evening: Evening) => Promise<PairMatch>,
+): Promise<PairMatch> {
+  if (plain.matchedNullDb > NEARLY_ONE_DB || plain.plainNullDb <= ONE_SIGNAL_NULL_DB) return plain;
+  const nearlyTheSame = plain.plainNullDb <= NEARLY_THE_SAME_DB.plain || plain.levelNullDb <= NEARLY_THE_SAME_DB.level;
+  const deepEnoughDb = nearlyTheSame ? WHOLLY_UNDONE_DB : DISGUISED_NULL_DB;
+  const undo = async (most: number): Promise<{ undone: PairMatch; evening: Evening }> => {
+    const evening: Evening = { shift: Math.round(plain.delaySamples), most, stretches: [] };
+    return { undone: await matched(evening), evening };
+  };
+  const isUndone = ({ matchedNullDb }: PairMatch, scatterDb = 0): boolean =>
+    matchedNullDb - scatterDb <= Math.min(deepEnoughDb, plain.matchedNullDb - WORTH_DB) &&
+    plain.plainNullDb - matchedNullDb + scatterDb >= DISGUISED_GAIN_DB;
+  // A few stretches show that it is nothing of the kind, which it mostly is.
+  if (!isUndone((await undo(FEW_STRETCHES)).undone, MOMENT_SCATTER_DB)) return plain;
+  const { undone, evening } = await undo(ALL_STRETCHES);
+  const leastMovesDb = nearlyTheSame ? LEAST_MOVES_DB.nearlyTheSame : LEAST_MOVES_DB.apart;
+  const moving = isUndone(undone) ? movingGainOf(evening.stretches, leastMovesDb) : null;
+  if (!moving) return plain;
+  const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb } = plain;
+  return {
+    ...undone,
+    ...{ plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb },
+    ...moving,
+  };
+}
+
+/** Undoes clocks that run apart, in two rounds: beyond the reach of the first, arrivals are found by what the first foretold. */
+export async function besideDrift(plain: PairMatch, matched: (drift: Drift) => Promise<PairMatch>): Promise<PairMatch> {
+  let drift = driftOf(plain.arrivals);
+  if (!drift) return plain;
+  let undone = await matched(drift);
+  const rest = driftOf(undone.arrivals);
+  if (rest) {
+    drift = { slope: drift.slope + rest.slope };
+    undone = await matched(drift);
+  }
+  if (undone.matchedNullDb > plain.matchedNullDb - WORTH_DB) return plain;
+  // With no help the sides are as they were.
+  const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence } = plain;
+  return { ...undone, plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, driftPpm: 1e6 * drift.slope };
+}
