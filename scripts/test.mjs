@@ -25,15 +25,15 @@ await runScript(async () => {
   try {
     const environment = { TEST_DATABASE_URL: await postgres.start(), LOG_LEVEL: 'error' };
     const jest = (config, ...more) => runJest(config, more, scratch, environment);
-    /** A suite of the real interface in which anything failed is run once more, with an application of its own: told, never silent. */
-    const browserTests = () => {
-      const first = jest('e2e/jest.config.js', '--maxWorkers=2');
+    /** A suite in which anything failed is run once more, by itself: on a machine that is busy with two at once a wait may have been too short. Told, never silent. */
+    const twiceIfNeeded = (config, ...more) => {
+      const first = jest(config, ...more);
       if (first.failedSuites.length === 0) return first;
-      const again = jest('e2e/jest.config.js', '--runTestsByPath', ...first.failedSuites);
+      const again = jest(config, '--runInBand', '--runTestsByPath', ...first.failedSuites);
       console.log(`Failed at first, then run once more with ${again.failed} failing:\n${first.failedNames.join('\n')}`);
       return { passed: first.passed - first.passedInFailedSuites + again.passed, failed: again.failed };
     };
-    for (const totals of [jest('jest.config.js'), browserTests()]) {
+    for (const totals of [twiceIfNeeded('jest.config.js'), twiceIfNeeded('e2e/jest.config.js', '--maxWorkers=2')]) {
       passed += totals.passed;
       failed += totals.failed;
     }

@@ -141,5 +141,7 @@ export const CERTAIN_MARGIN = 5;
 export const CODED_MARGIN = 0.8;
 export const DOUBTFUL_MARGIN = 0.4;
 export const UNDECIDED_MARGIN = 0.2;
+/** One talker heard by a pair or by two microphones a hand apart: of what looked like a pair, four in five were one. */
+export const ONE_PLACE_MARGIN = 1.1;
 /** What is over a boundary at all is surer than what is just below it. */
 export const OVER_MARGIN = 0.4;

@@ -39,13 +39,14 @@ import {
   CODED_MARGIN,
   DOUBTFUL_MARGIN,
   UNDECIDED_MARGIN,
+  ONE_PLACE_MARGIN,
   OVER_MARGIN,
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
 import { middleOf, turnedSays } from './middleAndSide.ts';
 import { aloneSays, disguisedSays, emptySays, sameSays, unrelatedSays } from './spoken.ts';
-import { nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
+import { hearsOnePlace, nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
   verdict: PairVerdict;
@@ -154,7 +155,11 @@ function decideBySecondLook(
   const [{ strength: score }] = spoke;
   const apart = Math.min(-likeness, bothMargin, (plainNullDb - ONE_SIGNAL_NULL_DB) / NULL_SPREAD_DB);
   const fieldMargin = Math.abs(Math.log(Math.max(score, 0.05))) / SCORE_SPREAD;
-  return decide(score >= 1 ? 'two-mics' : 'stereo', Math.min(apart, fieldMargin), { spoke: [...spoke, disguised] });
+  const margin = Math.min(apart, fieldMargin);
+  const rest = { spoke: [...spoke, disguised] };
+  if (score >= 1) return decide('two-mics', margin, rest);
+  const isUntold = pauses !== null && hearsOnePlace(match, sampleRate);
+  return decide('stereo', isUntold ? Math.min(margin, ONE_PLACE_MARGIN) : margin, rest);
 }
 
 /** What was done to make one signal look like two. */

@@ -102,6 +102,16 @@ export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses
   return spoken.sort((a, b) => b.strength - a.strength);
 }
 
+/**
+ * Whether all that is heard comes from one place, to one side a little before the other: then a pair and two microphones a hand apart differ in nothing but
+ * what they hear of the pauses, and that may be nothing but their own hiss.
+ */
+export function hearsOnePlace({ arrival, leaning: { left, right } }: PairMatch, sampleRate: number): boolean {
+  const arrivalMs = Math.abs((1000 * arrival.delaySamples) / sampleRate);
+  const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
+  return arrival.prominence >= CLEAR_ARRIVAL && arrivalMs >= COINCIDENT_MS && swingDb < LEAST_SWING_DB / 2;
+}
+
 /** How much what each side hears of its pauses makes two microphones of one talker, near and far, of a pair; 1 and more: it does. */
 export function nearAndFarScore(arrivalMs: number, { reachApartDb, floorsApartDb }: Pauses): number {
   const apart = Math.max(0, Math.min(1, (arrivalMs - COINCIDENT_MS) / (SURELY_APART_MS - COINCIDENT_MS)));
