@@ -57,6 +57,9 @@ test.each([1, 2])('middle and side that were never decoded are told, whichever c
     });
     expect(found.findings.find(({ code }) => code === 'mid-side')!.message).toContain(names[1]);
     expect(found.pairs[0].spoke[0]).toMatchObject({ says: 'mid-side' });
+    // The middle is louder by nature.
+    expect(Math.abs(found.pairs[0].balanceLu!)).toBeGreaterThan(1);
+    expect(found.findings.map(({ code }) => code)).not.toContain('unbalanced');
     expect(found.headline).toBe('Middle and side, not left and right.');
   }
 });

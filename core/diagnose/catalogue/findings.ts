@@ -126,9 +126,10 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
 
   unbalanced: {
     of: 'pair',
-    notice: ({ pair: { verdict, channels, balanceLu }, reports }) => {
+    notice: ({ pair: { verdict, channels, balanceLu, middle }, reports }) => {
       const alike = verdict === 'fake-stereo';
-      const shouldBeEven = alike || verdict === 'stereo' || verdict === 'dual-mono';
+      // Middle and side are no two sides yet.
+      const shouldBeEven = alike || (verdict === 'stereo' && middle === null) || verdict === 'dual-mono';
       if (!shouldBeEven || balanceLu === null || Math.abs(balanceLu) < UNBALANCED_LU) return null;
       const louder = balanceLu > 0 ? channels[0] : channels[1];
       return {
