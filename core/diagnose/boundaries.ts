@@ -132,7 +132,7 @@ export const SAME_NOISE_DB = 2.5;
 /** The share of the quietest blocks that tell of a side's noise. */
 export const QUIETEST_SHARE = 0.05;
 /** Where somebody pauses, this share of the blocks is as quiet as the quietest. */
-export const PAUSE_SHARE = 0.15;
+export const PAUSE_SHARE = 0.1;
 /** Between the quiet and the loud blocks of noise; bleed as loud as the noise adds three decibels. */
 export const STEADY_NOISE_DB = 1.5;
 

@@ -49,6 +49,15 @@ test.each([1, 2, 3, 4])(
   },
 );
 
+test('a narrow bar before one talker is stereo, and confidence says that two microphones a hand apart would hardly sound different', async () => {
+  for (const seed of [5, 6]) {
+    const found = await inspect(heard(seed, [facing([3.6, 1.5, 1.4]), facing([3.6, 1.95, 1.4])], true));
+    expect(found.verdict).toBe('stereo');
+    expect(found.pairs[0].confidence).toBeGreaterThanOrEqual(0.75);
+    expect(found.pairs[0].confidence).toBeLessThan(0.85);
+  }
+});
+
 test('a coincident pair that hears its talker at one side is stereo: louder there, and at the same time', async () => {
   for (const seed of [1, 2]) {
     const at: Microphone['at'] = [3.6, 1.4, 1.4];
