@@ -19,6 +19,12 @@ export const MatchEvidence = z.object({
   gainDb: Db,
   /** Right later than left is positive. */
   delaySamples: z.number(),
+  /** What no fixed filter undoes, as in `PairReport`. */
+  driftPpm: z.number(),
+  jump: z.object({ atSeconds: z.number(), delaySamples: z.number() }).nullable(),
+  gainMovesDb: z.number(),
+  limited: z.enum(['left', 'right']).nullable(),
+  echoSeconds: z.number(),
   plainNullDb: Db,
   levelNullDb: Db,
   alignedNullDb: Db,

@@ -38,6 +38,10 @@ export const LineUpWanted = z.object({
 export const LineUp = z.object({
   /** The second later than the first is positive. */
   delaySamples: z.number(),
+  /** So much more of delay comes with time; the delay is then that at the clip's start. */
+  driftPpm: z.number().default(0),
+  /** The delay changes once; it is then that before the change. */
+  jump: z.object({ atSeconds: z.number(), delaySamples: z.number() }).nullable().default(null),
   polarity: z.enum(['normal', 'inverted']),
   /** What is left of the two subtracted, at the best gain: before and after, in dB. */
   nullBeforeDb: z.number(),

@@ -5,11 +5,24 @@ const ChannelNumber = z.int().min(1).max(64);
 const GAIN_LIMITS = 'A gain lies between −60 and 60 dB.';
 const DELAY_LIMITS = 'A delay is 96000 samples at most.';
 const GainDb = z.number().min(-60, GAIN_LIMITS).max(60, GAIN_LIMITS);
+// Ten times what clocks of devices that are sold for sound run apart.
+const DRIFT_LIMIT_PPM = 1000;
 const Polarity = z.enum(['normal', 'inverted']);
 /** Of the clip; the end does not belong to it. */
 const Span = z
   .object({ startFrame: z.int().nonnegative(), endFrame: z.int().nonnegative() })
   .refine(({ startFrame, endFrame }) => startFrame < endFrame, { message: 'A stretch ends before it begins.' });
+
+/** How a delay goes on in time, where it does not stay what it is at the start: what clocks that ran apart, or a recorder that lost its place, have done. */
+export const DelayCourse = z.object({
+  /** So much more of delay with time, in parts per million of it. */
+  driftPpm: z.number().min(-DRIFT_LIMIT_PPM).max(DRIFT_LIMIT_PPM),
+  /** From this frame on, as it is written, the delay is so many samples more. */
+  jump: z
+    .object({ atFrame: z.int().nonnegative(), samples: z.number().min(-96000, DELAY_LIMITS).max(96000, DELAY_LIMITS) })
+    .nullable(),
+});
+export type DelayCourse = z.infer<typeof DelayCourse>;
 
 /** What is done to an input channel before it is routed. */
 export const InputTrim = z.object({
@@ -18,6 +31,8 @@ export const InputTrim = z.object({
   polarity: Polarity,
   /** Positive is later. Whole samples are exact; fractions are interpolated. */
   delaySamples: z.number().min(-96000, DELAY_LIMITS).max(96000, DELAY_LIMITS),
+  /** Left out where the delay stays. */
+  course: DelayCourse.optional(),
 });
 export type InputTrim = z.infer<typeof InputTrim>;
 

@@ -30,13 +30,13 @@ export async function measureJoin(first: PcmLocation, other: PcmLocation): Promi
       return sums.indexOf(Math.max(...sums));
     });
     const near = await match(files, mains, 0);
-    const found = lineUpOf(near);
+    const found = lineUpOf(near, first.sampleRate);
     if (near && found) return kinshipOf(near, found.delaySamples);
     const steps = coarseOffset(talks[0].powers[mains[0]], talks[1].powers[mains[1]]);
     if (steps === null) return { offsetSamples: null, isCopy: false };
     const lag = Math.round(steps * talks[0].blockSeconds * first.sampleRate);
     const far = await match(files, mains, lag);
-    const refined = lineUpOf(far);
+    const refined = lineUpOf(far, first.sampleRate);
     return far && refined ? kinshipOf(far, lag + refined.delaySamples) : { offsetSamples: null, isCopy: false };
   } finally {
     for (const file of files) await file.close();

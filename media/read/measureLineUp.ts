@@ -14,8 +14,9 @@ export async function measureLineUp(wanted: {
 }): Promise<LineUp | null> {
   const file = await PcmFile.open(wanted.source);
   try {
-    const { match } = await matchTwo(soundReader(file), wanted.channels, wanted.source.sampleRate, wanted.span);
-    return lineUpOf(match);
+    const { sampleRate } = wanted.source;
+    const { match } = await matchTwo(soundReader(file), wanted.channels, sampleRate, wanted.span);
+    return lineUpOf(match, sampleRate, wanted.span.startFrame);
   } finally {
     await file.close();
   }

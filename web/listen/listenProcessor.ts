@@ -87,7 +87,7 @@ class ListenProcessor extends AudioWorkletProcessor {
   }
 
   private get runInFrames(): number {
-    return Math.min(MOST_RUN_IN_FRAMES, this.listening.memoryFrames);
+    return Math.min(MOST_RUN_IN_FRAMES, this.listening.memoryFramesAt(this.frame));
   }
 
   /** What a delay makes earlier or later is there from the first frame on, wherever it begins. @returns false where a chunk has not come yet */

@@ -31,17 +31,26 @@ export function evidenceOf(
       leftDb: levels(left, group),
       rightDb: levels(right, group),
     },
-    match: match && matchEvidence(match, measurement.sampleRate),
+    match: match && matchEvidence(match, measurement.sampleRate, startSeconds),
   };
 }
 
-function matchEvidence(match: PairMatch, sampleRate: number): MatchEvidence {
+/** @param startSeconds where what was matched begins in the clip */
+function matchEvidence(match: PairMatch, sampleRate: number, startSeconds: number): MatchEvidence {
   return {
     stretches: match.stretches,
     pauses: match.pauses,
     polarity: match.polarity < 0 ? 'inverted' : 'normal',
     gainDb: levelOrNull(match.gainDb),
     delaySamples: match.delaySamples,
+    driftPpm: match.driftPpm,
+    jump: match.jump && {
+      atSeconds: startSeconds + match.jump.atFrame / sampleRate,
+      delaySamples: match.jump.samples,
+    },
+    gainMovesDb: match.gainMovesDb,
+    limited: match.limited,
+    echoSeconds: match.echoSeconds,
     plainNullDb: levelOrNull(match.plainNullDb),
     levelNullDb: levelOrNull(match.levelNullDb),
     alignedNullDb: levelOrNull(match.alignedNullDb),

@@ -4,6 +4,8 @@ import { matchPlan } from './fromSuggestion.ts';
 import { fillFrom, leaveAsItIs, selectChannel, splitToMonos, sumToMono, swapSides } from './plans.ts';
 import { sameRepair } from './compare.ts';
 
+const FORMAT = { channels: 2, frames: 480_000, sampleRate: 48_000 };
+
 const REPAIRS: Repair[] = [
   leaveAsItIs(2),
   fillFrom(1, 2),
@@ -15,7 +17,7 @@ const REPAIRS: Repair[] = [
   splitToMonos(2),
   splitToMonos(4),
   leaveAsItIs(4),
-  matchPlan(2, { gainDb: 3, delaySamples: 217.25, polarity: 'inverted' }),
+  matchPlan(FORMAT, { gainDb: 3, delaySamples: 217.25, driftPpm: 0, jump: null, polarity: 'inverted' }),
   { ...fillFrom(1, 2), level: { commonGainDb: null, loudnessLufs: -23, peakDbtp: null, ceilingDbtp: -1 } },
 ];
 
@@ -43,7 +45,7 @@ test('a repair that comes back with its keys in another order is the same, and n
 test('a trim that does nothing is none, and trims have no order', () => {
   const nothing = { channel: 1, gainDb: 0, polarity: 'normal' as const, delaySamples: 0 };
   expect(sameRepair({ ...leaveAsItIs(2), trims: [nothing] }, leaveAsItIs(2))).toBe(true);
-  const both = matchPlan(2, { gainDb: 3, delaySamples: 4, polarity: 'inverted' });
+  const both = matchPlan(FORMAT, { gainDb: 3, delaySamples: 4, driftPpm: 0, jump: null, polarity: 'inverted' });
   expect(both.trims).toHaveLength(2);
   expect(sameRepair(both, { ...both, trims: [...both.trims].reverse() })).toBe(true);
   expect(sameRepair(both, { ...both, trims: both.trims.slice(1) })).toBe(false);

@@ -15,7 +15,10 @@ function canonical({ version, action, inputChannels, trims, outputs, sections, t
     trims
       .filter(doesSomething)
       .sort((a, b) => a.channel - b.channel)
-      .map(({ channel, gainDb, polarity, delaySamples }) => [channel, gainDb, polarity, delaySamples]),
+      .map(({ channel, gainDb, polarity, delaySamples, course }) => [
+        ...[channel, gainDb, polarity, delaySamples],
+        ...(course ? [course.driftPpm, course.jump?.atFrame, course.jump?.samples] : []),
+      ]),
     outputs.map(({ suffix, layout, routes }) => [suffix, layout, routes.map(canonicalRoute)]),
     sections && [
       sections.fadeFrames,
@@ -64,6 +67,6 @@ export function changesNothing({ inputChannels, outputs, trims, sections, turns,
   );
 }
 
-export function doesSomething({ gainDb, polarity, delaySamples }: InputTrim): boolean {
-  return gainDb !== 0 || polarity === 'inverted' || delaySamples !== 0;
+export function doesSomething({ gainDb, polarity, delaySamples, course }: InputTrim): boolean {
+  return gainDb !== 0 || polarity === 'inverted' || delaySamples !== 0 || course !== undefined;
 }

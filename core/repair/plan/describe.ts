@@ -66,7 +66,7 @@ function splitName({ inputChannels, outputs }: Repair): string {
 function trimName({ trims }: Repair): string {
   const parts = [
     trims.some(({ polarity }) => polarity === 'inverted') && 'Turn one side over',
-    trims.some(({ delaySamples }) => delaySamples !== 0) && 'Line up the sides',
+    trims.some(({ delaySamples, course }) => delaySamples !== 0 || course) && 'Line up the sides',
     trims.some(({ gainDb }) => gainDb !== 0) && 'Level the sides',
   ].filter((part) => part !== false);
   return parts.length === 1 ? parts[0] : 'Match the sides';

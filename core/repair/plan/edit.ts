@@ -1,5 +1,6 @@
 import type { Cable, InputTrim, Microphone, Repair, RepairOutput, Route, Section, Turn } from '../../schema/repair.ts';
 import { fillFrom, leaveAsItIs, pass, selectChannel, splitToMonos, sumToMono, swapSides } from './plans.ts';
+import { doesSomething } from './compare.ts';
 import { sameRoute } from './timeline.ts';
 import { NO_TRIM } from './trims.ts';
 
@@ -62,9 +63,7 @@ export function trimOf({ trims }: Repair, channel: number): InputTrim {
 function named(repair: Repair): Repair {
   if (repair.sections || repair.turns) return { ...repair, action: 'route' };
   const plain = plainPlans(repair.inputChannels).find(({ outputs }) => sameOutputs(outputs, repair.outputs));
-  const trimmed = repair.trims.some(
-    ({ gainDb, polarity, delaySamples }) => gainDb !== 0 || polarity === 'inverted' || delaySamples !== 0,
-  );
+  const trimmed = repair.trims.some(doesSomething);
   if (!plain) return { ...repair, action: 'route' };
   return { ...repair, action: plain.action === 'leave' && trimmed ? 'trim' : plain.action };
 }

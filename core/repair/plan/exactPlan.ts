@@ -71,6 +71,7 @@ function exactFeed({ trims, turns, level }: Repair, route: Route): ExactFeed | n
     gainDb === 0 &&
     (trim?.gainDb ?? 0) === 0 &&
     Number.isInteger(trim?.delaySamples ?? 0) &&
+    trim?.course === undefined &&
     !turns?.microphones.some(({ channel }) => channel === from);
   return moved
     ? {

@@ -1,6 +1,9 @@
-import type { Inspection, PairReport } from '../../schema/inspection.ts';
+import type { ClipFormat, Inspection, PairReport } from '../../schema/inspection.ts';
 import type { InputTrim, Repair } from '../../schema/repair.ts';
+import { doesSomething } from './compare.ts';
+import { hundredth, lineUpTrims } from './lineUpTrims.ts';
 import { fillFrom, leaveAsItIs, selectChannel, splitToMonos, sumToMono, swapSides } from './plans.ts';
+import { addTrims, NO_TRIM } from './trims.ts';
 
 /** The repair that an inspection suggests; null where a person must decide or nothing is to be done. */
 export function repairFromSuggestion({
@@ -24,7 +27,7 @@ export function repairFromSuggestion({
     case 'invert':
     case 'align':
     case 'balance':
-      return undisguise(inputChannels, pairs[0]);
+      return undisguise(format, pairs[0]);
     case 'none':
     case 'review':
       return null;
@@ -35,29 +38,30 @@ export function repairFromSuggestion({
  * Both sides brought to one polarity, level and time: the right side is turned over where it is upside down, the
  * louder side comes down (never the quieter up, which could clip), the earlier waits for the later.
  */
-function undisguise(inputChannels: number, { disguise, gainDb, delaySamples, polarity }: PairReport): Repair {
-  return matchPlan(inputChannels, {
+function undisguise(
+  format: ClipFormat,
+  { disguise, gainDb, delaySamples, driftPpm, jump, polarity }: PairReport,
+): Repair {
+  const late = disguise.includes('delay');
+  return matchPlan(format, {
     gainDb: disguise.includes('level') ? gainDb : 0,
-    delaySamples: disguise.includes('delay') ? delaySamples : 0,
+    delaySamples: late ? delaySamples : 0,
+    driftPpm: late ? driftPpm : 0,
+    jump: late ? jump : null,
     polarity,
   });
 }
 
 /** Channels 1 and 2 with the given difference of level, time and polarity undone. */
 export function matchPlan(
-  inputChannels: number,
-  { gainDb, delaySamples, polarity }: Pick<PairReport, 'gainDb' | 'delaySamples' | 'polarity'>,
+  format: Pick<ClipFormat, 'channels' | 'frames' | 'sampleRate'>,
+  { gainDb, polarity, ...late }: Pick<PairReport, 'gainDb' | 'delaySamples' | 'driftPpm' | 'jump' | 'polarity'>,
 ): Repair {
   const gain = gainDb ?? 0;
-  const delay = Math.round(delaySamples * 100) / 100;
-  const trim = (channel: number, gainDown: number, wait: number, turned: boolean): InputTrim => ({
-    channel,
-    gainDb: Math.min(0, gainDown),
-    delaySamples: Math.max(0, wait),
-    polarity: turned ? 'inverted' : 'normal',
-  });
-  const trims = [trim(1, gain, delay, false), trim(2, -gain, -delay, polarity === 'inverted')].filter(
-    (one) => one.gainDb !== 0 || one.delaySamples !== 0 || one.polarity === 'inverted',
-  );
-  return { ...leaveAsItIs(inputChannels), action: 'trim', trims };
+  const levels: InputTrim[] = [
+    { ...NO_TRIM, channel: 1, gainDb: Math.min(0, gain) },
+    { ...NO_TRIM, channel: 2, gainDb: Math.min(0, -gain), polarity },
+  ];
+  const trims = addTrims(levels, lineUpTrims([1, 2], { ...late, delaySamples: hundredth(late.delaySamples) }, format));
+  return { ...leaveAsItIs(format.channels), action: 'trim', trims: trims.filter(doesSomething) };
 }

@@ -1,6 +1,7 @@
 import type { Repair } from '../../schema/repair.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { doesSomething } from './compare.ts';
+import { courseWords } from './courseWords.ts';
 import { repairName } from './describe.ts';
 
 /** The plan in force in one sentence, over everything else on the bench. */
@@ -42,7 +43,7 @@ function trimsInWords({ trims }: Repair): string | null {
   const words = [...trims]
     .sort((a, b) => a.channel - b.channel)
     .filter(doesSomething)
-    .map(({ channel, gainDb, polarity, delaySamples }) =>
+    .map(({ channel, gainDb, polarity, delaySamples, course }) =>
       [
         String(channel),
         ...(gainDb === 0 ? [] : [`by ${sayDecibels(gainDb, 'dB')}`]),
@@ -52,6 +53,7 @@ function trimsInWords({ trims }: Repair): string | null {
           : [
               `moved ${sayNumber(Math.abs(delaySamples), Number.isInteger(delaySamples) ? 0 : 2)} ${Math.abs(delaySamples) === 1 ? 'sample' : 'samples'} ${delaySamples > 0 ? 'later' : 'earlier'}`,
             ]),
+        ...courseWords(course),
       ].join(' '),
     );
   return words.length > 0 ? words.join(', ') : null;

@@ -12,6 +12,13 @@ export function problemWith(
   const late = trims.find(({ delaySamples }) => Math.abs(delaySamples) >= frames);
   if (late)
     return `${capital(channelName(late.channel, channels))} is moved by ${Math.abs(late.delaySamples)} samples, and the clip has ${frames}: nothing of it would be left.`;
+  const early = trims.find(
+    ({ delaySamples, course }) =>
+      course &&
+      delaySamples + Math.min(0, 1e-6 * course.driftPpm * frames) + Math.min(0, course.jump?.samples ?? 0) < -1,
+  );
+  if (early)
+    return `${capital(channelName(early.channel, channels))} would have to come earlier than it is there, at some moment of it: let the other channel wait instead.`;
   const end = sayTime(frames / sampleRate, 2);
   const last = sections?.list.at(-1);
   if (last && last.endFrame !== frames)

@@ -30,9 +30,12 @@ test('what is left out is named for what it is', async () => {
 
 test('what is moved is said in words: which side, how far, how much', async () => {
   const inspection = await inspect([VOICE, OTHER]);
-  expect(repairNote(matchPlan(2, { gainDb: -3, delaySamples: -217, polarity: 'normal' }), inspection)).toContain(
-    'The left side comes down by 3.0 dB. The right side is moved 217 samples (4.52 ms) later.',
-  );
+  expect(
+    repairNote(
+      matchPlan(inspection.format, { gainDb: -3, delaySamples: -217, driftPpm: 0, jump: null, polarity: 'normal' }),
+      inspection,
+    ),
+  ).toContain('The left side comes down by 3.0 dB. The right side is moved 217 samples (4.52 ms) later.');
   const note = repairNote(
     { ...leaveAsItIs(2), trims: [{ channel: 1, gainDb: -3, polarity: 'inverted', delaySamples: 217 }] },
     inspection,

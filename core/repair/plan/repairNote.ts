@@ -6,6 +6,7 @@ import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { exactOutside, exactPlan, onlyMoves } from './exactPlan.ts';
 import { exactWords } from './exactWords.ts';
 import { doesSomething } from './compare.ts';
+import { courseWords } from './courseWords.ts';
 
 // From here on a sum is hollow: the contract of the finding mono-loss.
 const MONO_LOSS_DB = 3;
@@ -64,13 +65,14 @@ function trimsSentence({ trims, inputChannels }: Repair, sampleRate: number): st
   return sentences.length > 0 && sentences.join(' ');
 }
 
-function trimWords({ gainDb, polarity, delaySamples }: InputTrim, sampleRate: number): string[] {
+function trimWords({ gainDb, polarity, delaySamples, course }: InputTrim, sampleRate: number): string[] {
   const samples = Math.abs(delaySamples);
   return [
     polarity === 'inverted' && 'is turned over',
     gainDb !== 0 && `${gainDb < 0 ? 'comes down' : 'goes up'} by ${sayDecibels(Math.abs(gainDb), 'dB')}`,
     delaySamples !== 0 &&
       `is moved ${sayNumber(samples, Number.isInteger(samples) ? 0 : 2)} ${samples === 1 ? 'sample' : 'samples'} (${sayNumber((1000 * samples) / sampleRate, 2)} ms) ${delaySamples > 0 ? 'later' : 'earlier'}`,
+    ...courseWords(course).map((words) => `is ${words}`),
   ].filter((part) => part !== false);
 }
 

@@ -3,12 +3,14 @@ import type { Inspection } from '../../schema/inspection.ts';
 import type { InputTrim, Repair } from '../../schema/repair.ts';
 import type { Finds, Found } from '../../schema/proposal.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
+import { sayTime } from '../../time/sayTime.ts';
 import { doesSomething } from '../plan/compare.ts';
+import { lineUpTrims } from '../plan/lineUpTrims.ts';
 import { addTrims } from '../plan/trims.ts';
 import { turnsPlan } from '../plan/turnsPlan.ts';
 import { balance } from './balance.ts';
 import type { ClipSound } from './clipSound.ts';
-import { lineUpOf, lineUpTrim } from './lineUp.ts';
+import { lineUpOf } from './lineUp.ts';
 import { microphonesOf } from './microphones.ts';
 import { proposeSections } from './sections.ts';
 import { proposeTurns } from './turns.ts';
@@ -18,7 +20,7 @@ export async function findOn(base: Repair, finds: Finds, inspection: Inspection,
   const notes: string[] = [];
   let trims = base.trims;
   if (finds.lineUp) {
-    const found = await lineUpTrims(finds.lineUp, inspection, sound);
+    const found = await findLineUp(finds.lineUp, inspection, sound);
     if ('whyNot' in found) return found;
     trims = addTrims(trims, found.trims);
     notes.push(found.note);
@@ -53,7 +55,7 @@ export async function findOn(base: Repair, finds: Finds, inspection: Inspection,
   return { repair, notes };
 }
 
-async function lineUpTrims(
+async function findLineUp(
   pair: [number, number],
   { format }: Inspection,
   sound: ClipSound,
@@ -61,16 +63,27 @@ async function lineUpTrims(
   const beyond = pair.find((channel) => channel > format.channels);
   if (beyond !== undefined)
     return { whyNot: `There is no channel ${beyond} to line up: the clip has ${format.channels}.` };
-  const found = lineUpOf(await sound.match(pair));
+  const found = lineUpOf(await sound.match(pair), format.sampleRate);
   if (!found) return { whyNot: `Channels ${pair[0]} and ${pair[1]} have no sound in common to line up by.` };
   const late = found.delaySamples > 0 ? pair[1] : pair[0];
   const samples = Math.abs(found.delaySamples);
+  const { driftPpm, jump } = found;
   const note =
     samples === 0
-      ? 'The two are in step.'
+      ? driftPpm === 0 && !jump
+        ? 'The two are in step.'
+        : 'The two start in step.'
       : `${capital(channelName(late, format.channels))} is ${sayNumber(samples, Number.isInteger(samples) ? 0 : 2)} samples (${sayNumber((1000 * samples) / format.sampleRate, 2)} ms) late: the other waits for it.`;
   const upsideDown = found.polarity === 'inverted' ? ' One of them is upside down.' : '';
-  return { trims: [lineUpTrim(pair, found)].filter(doesSomething), note: `${note}${upsideDown}` };
+  const second = capital(channelName(pair[1], format.channels));
+  const apart =
+    driftPpm === 0
+      ? ''
+      : ` ${second} runs ${sayNumber(Math.abs(driftPpm), 1)} ppm ${driftPpm > 0 ? 'behind' : 'ahead'}: it is brought to the other’s clock.`;
+  const jumps = jump
+    ? ` From ${sayTime(jump.atSeconds, 2)} on ${channelName(pair[1], format.channels)} is ${sayNumber(Math.abs(jump.delaySamples), Number.isInteger(jump.delaySamples) ? 0 : 2)} samples ${jump.delaySamples > 0 ? 'later' : 'earlier'} than before: undone from there on.`
+    : '';
+  return { trims: lineUpTrims(pair, found, format), note: `${note}${apart}${jumps}${upsideDown}` };
 }
 
 function balanceTrims(

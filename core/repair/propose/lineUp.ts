@@ -1,35 +1,28 @@
 import type { PairMatch } from '../../measure/pair/pairMatch.ts';
+import { hundredth, nearWhole } from '../plan/lineUpTrims.ts';
 import type { LineUp } from '../../schema/proposal.ts';
-import type { InputTrim } from '../../schema/repair.ts';
 
 // Among unrelated channels some lag always looks best: a common arrival stands so far out of the rest.
 const LEAST_PROMINENCE = 6;
-// Nearer to a whole sample than measuring goes, the whole one is meant: it is moved exactly.
-const WHOLE_WITHIN = 0.06;
 
-/** What two channels have in common in time; null where nothing reaches both. */
-export function lineUpOf(match: PairMatch | null): LineUp | null {
+/** What two channels have in common in time; null where nothing reaches both. @param startFrame where what was matched begins in the clip */
+export function lineUpOf(match: PairMatch | null, sampleRate: number, startFrame = 0): LineUp | null {
   if (!match || match.arrival.prominence < LEAST_PROMINENCE) return null;
-  const whole = Math.round(match.delaySamples);
-  const delaySamples =
-    Math.abs(match.delaySamples - whole) <= WHOLE_WITHIN ? whole : Math.round(match.delaySamples * 100) / 100;
+  const { driftPpm, jump } = match;
+  const atStart = match.delaySamples - 1e-6 * driftPpm * startFrame;
   return {
-    delaySamples,
+    // Where clocks run apart no sample stays a whole one.
+    delaySamples: driftPpm === 0 ? nearWhole(atStart) : hundredth(atStart),
+    driftPpm,
+    jump: jump && {
+      atSeconds: (startFrame + jump.atFrame) / sampleRate,
+      delaySamples: nearWhole(jump.samples),
+    },
     polarity: match.polarity < 0 ? 'inverted' : 'normal',
     nullBeforeDb: match.levelNullDb,
     nullAfterDb: match.alignedNullDb,
     sumLossBeforeDb: sumLossDb(match.levelNullDb, match.gainDb, match.plainNullDb > 0 ? -1 : 1),
     sumLossAfterDb: sumLossDb(match.alignedNullDb, match.gainDb, 1),
-  };
-}
-
-/** The trim that undoes a difference in time: the earlier channel waits. Polarity stays. */
-export function lineUpTrim([first, second]: [number, number], { delaySamples }: LineUp): InputTrim {
-  return {
-    channel: delaySamples > 0 ? first : second,
-    gainDb: 0,
-    polarity: 'normal',
-    delaySamples: Math.abs(delaySamples),
   };
 }
 

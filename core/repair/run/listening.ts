@@ -91,9 +91,9 @@ export class Listening {
     return this.stage.after.latencyFrames;
   }
 
-  /** How far back in the input what is heard next may reach. */
-  get memoryFrames(): number {
-    return Math.max(this.stage.before.memoryFrames, this.stage.after.memoryFrames);
+  /** How far back in the input what is heard from a frame of it on may reach. */
+  memoryFramesAt(startFrame: number): number {
+    return Math.max(...[this.stage.before, this.stage.after].map((router) => router.memoryFramesAt(startFrame)));
   }
 
   /** From the next block on, fading over; a stage that has been heard before its memory was filled (`runIn`) begins with a gap. */

@@ -1,7 +1,9 @@
-import type { Repair, Route } from '../../schema/repair.ts';
+import type { InputTrim, Repair, Route } from '../../schema/repair.ts';
 import { gainFactor } from '../../signal/decibels.ts';
 import { timelineOf, type Joint } from '../plan/timeline.ts';
+import { NO_TRIM } from '../plan/trims.ts';
 import { MicrophoneGain } from './microphoneGain.ts';
+import { MovingLine } from './movingLine.ts';
 import { ShiftLine } from './shiftLine.ts';
 
 type Samples = Float32Array | Float64Array;
@@ -35,7 +37,7 @@ export class Router {
    */
   readonly latencyFrames: number;
   private readonly outputs: OutputFeeds[];
-  private readonly lines: (ShiftLine | null)[];
+  private readonly lines: (ShiftLine | MovingLine | null)[];
   private readonly gains: (MicrophoneGain | null)[];
   private prepared: Float64Array[] = [];
   private fading = new Float64Array(0);
@@ -45,16 +47,12 @@ export class Router {
   constructor(repair: Repair, levelGainDb = 0) {
     const trims = Array.from(
       { length: repair.inputChannels },
-      (_, i) =>
-        repair.trims.find((trim) => trim.channel === i + 1) ?? {
-          gainDb: 0,
-          polarity: 'normal' as const,
-          delaySamples: 0,
-        },
+      (_, i) => repair.trims.find((trim) => trim.channel === i + 1) ?? { channel: i + 1, ...NO_TRIM },
     );
-    this.latencyFrames = latencyFor(trims.map((trim) => trim.delaySamples));
-    this.lines = trims.map((trim) => {
-      const delay = this.latencyFrames + trim.delaySamples;
+    this.latencyFrames = latencyFor(trims);
+    this.lines = trims.map(({ delaySamples, course }) => {
+      if (course) return new MovingLine(this.latencyFrames, delaySamples, course);
+      const delay = this.latencyFrames + delaySamples;
       return delay === 0 ? null : new ShiftLine(delay);
     });
     this.gains = trims.map((_, i) => {
@@ -87,9 +85,10 @@ export class Router {
     });
   }
 
-  /** How far back in the input the next output reaches. */
-  get memoryFrames(): number {
-    return Math.max(0, ...this.lines.map((line) => line?.memoryFrames ?? 0));
+  /** How far back in the input what is heard from a frame of it on reaches. */
+  memoryFramesAt(startFrame: number): number {
+    const heardFrame = startFrame - this.latencyFrames;
+    return Math.max(0, ...this.lines.map((line) => line?.memoryFramesAt(heardFrame) ?? 0));
   }
 
   /**
@@ -116,7 +115,8 @@ export class Router {
     if (!this.prepared[channel] || this.prepared[channel].length < frames)
       this.prepared[channel] = new Float64Array(frames);
     const prepared = this.prepared[channel];
-    if (line) line.process(samples, prepared, frames);
+    if (line instanceof MovingLine) line.process(samples, prepared, heardFrame, frames);
+    else if (line) line.process(samples, prepared, frames);
     else for (let i = 0; i < frames; i++) prepared[i] = samples[i];
     gain?.apply(heardFrame, prepared, frames);
     return prepared;
@@ -205,8 +205,8 @@ function lastAtOrBefore(sorted: readonly number[], value: number): number {
   return low;
 }
 
-function latencyFor(delays: number[]): number {
-  const earliest = Math.max(0, ...delays.map((delay) => Math.ceil(-delay)));
-  const fractional = delays.some((delay) => !Number.isInteger(delay));
+function latencyFor(trims: InputTrim[]): number {
+  const earliest = Math.max(0, ...trims.map(({ delaySamples }) => Math.ceil(-delaySamples)));
+  const fractional = trims.some(({ delaySamples, course }) => course || !Number.isInteger(delaySamples));
   return fractional ? earliest + ShiftLine.leastFractionalDelay : earliest;
 }

@@ -23,7 +23,7 @@ export class ShiftLine {
   }
 
   /** How many of the samples it was given still count. */
-  get memoryFrames(): number {
+  memoryFramesAt(): number {
     return this.history.length;
   }
 

@@ -1,9 +1,11 @@
 import { Headphones } from 'lucide-react';
+import { Fragment } from 'react';
 import styled from 'styled-components';
 import { matchPlan } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { MatchEvidence } from '@pocket-twin/core/schema/evidence.ts';
 import { sayDecibels, sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { inBackground } from '../../../parts/inBackground.ts';
 import { useAppDispatch } from '../../../state/store.ts';
 import type { Player } from '../../../listen/player.ts';
@@ -23,7 +25,7 @@ interface NullViewProps {
 /** How deep the difference falls with no help, and step by step with it; and what is left, to be heard. */
 export function NullView({ match, clip, player, ownPair }: NullViewProps) {
   const dispatch = useAppDispatch();
-  const { channels, sampleRate } = clip.inspection!.format;
+  const { format } = clip.inspection!;
   const rows: [string, number | null][] = [
     ['As it is', match.plainNullDb],
     ['Level and polarity undone', match.levelNullDb],
@@ -31,7 +33,7 @@ export function NullView({ match, clip, player, ownPair }: NullViewProps) {
     ['Filter undone too', match.matchedNullDb],
   ];
   const hear = (matched: boolean): void => {
-    dispatch(leftoverProbed(matched ? matchPlan(channels, match) : 'plain'));
+    dispatch(leftoverProbed(matched ? matchPlan(format, match) : 'plain'));
     if (!player.state.playing) inBackground(player.toggle());
   };
   return (
@@ -55,8 +57,14 @@ export function NullView({ match, clip, player, ownPair }: NullViewProps) {
         Undone: {match.polarity === 'inverted' ? 'polarity, ' : ''}
         {sayDecibels(match.gainDb, 'dB')},{' '}
         <span>
-          {sayNumber(match.delaySamples, 2)} samples ({sayNumber((1000 * match.delaySamples) / sampleRate, 2)} ms)
+          {sayNumber(match.delaySamples, 2)} samples ({sayNumber((1000 * match.delaySamples) / format.sampleRate, 2)}{' '}
+          ms)
         </span>
+        {movingParts(match).map((part) => (
+          <Fragment key={part}>
+            , <span>{part}</span>
+          </Fragment>
+        ))}
         .
       </Undone>
       {ownPair && (
@@ -73,6 +81,17 @@ export function NullView({ match, clip, player, ownPair }: NullViewProps) {
       )}
     </>
   );
+}
+
+/** What no fixed filter undoes, where it was there. */
+function movingParts({ driftPpm, jump, gainMovesDb, limited, echoSeconds }: MatchEvidence): string[] {
+  return [
+    driftPpm !== 0 && `clocks ${sayNumber(Math.abs(driftPpm), 1)} ppm apart`,
+    jump && `${sayNumber(jump.delaySamples, 2)} samples more from ${sayTime(jump.atSeconds, 2)} on`,
+    gainMovesDb !== 0 && `a gain that moves by ${sayDecibels(gainMovesDb, 'dB')} on the ${limited ?? 'one'} side`,
+    echoSeconds !== 0 &&
+      `an echo ${sayNumber(1000 * echoSeconds, 1)} ms later, added on one side and taken away on the other`,
+  ].filter((part) => typeof part === 'string');
 }
 
 function share(db: number | null): number {

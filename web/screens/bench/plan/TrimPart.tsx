@@ -3,10 +3,13 @@ import { Button as AriaButton, ToggleButton } from 'react-aria-components';
 import styled from 'styled-components';
 import { capital, channelName } from '@pocket-twin/core/diagnose/channelName.ts';
 import { trimOf, withTrim } from '@pocket-twin/core/repair/plan/edit.ts';
+import { courseWords } from '@pocket-twin/core/repair/plan/courseWords.ts';
+import { lineUpTrims } from '@pocket-twin/core/repair/plan/lineUpTrims.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { LineUp } from '@pocket-twin/core/schema/proposal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { secondsOfFrames } from '@pocket-twin/core/time/spans.ts';
 import { inBackground } from '../../../parts/inBackground.ts';
 import { Button } from '../../../parts/Button.tsx';
@@ -68,6 +71,14 @@ export function TrimPart({ clip, player, repair, onChange }: TrimPartProps) {
               decimals={2}
               onChange={(delaySamples) => onChange(withTrim(repair, channel, { delaySamples }))}
             />
+            {trim.course && (
+              <Course>
+                <span>{capital(courseWords(trim.course).join(', '))}.</span>
+                <AtSamples onPress={() => onChange(withTrim(repair, channel, { course: undefined }))}>
+                  Leave its clock
+                </AtSamples>
+              </Course>
+            )}
           </Row>
         );
       })}
@@ -95,9 +106,13 @@ function LineUpRow({ clip, player, repair, onChange }: TrimPartProps) {
     const { data } = await measure({ clipId: clip.id, channels: [1, 2], span });
     setFound(data);
     if (!data) return;
-    const { delaySamples, polarity } = data;
-    const first = withTrim(repair, 1, { delaySamples: Math.max(0, delaySamples) });
-    onChange(withTrim(first, 2, { delaySamples: Math.max(0, -delaySamples), polarity }));
+    // What was lined up before gives way to what is found now.
+    const found = lineUpTrims([1, 2], data, clip.inspection!.format);
+    const timed = [1, 2].reduce((plan, channel) => {
+      const { delaySamples = 0, course } = found.find((trim) => trim.channel === channel) ?? {};
+      return withTrim(plan, channel, { delaySamples, course });
+    }, repair);
+    onChange(withTrim(timed, 2, { polarity: data.polarity }));
   };
   return (
     <>
@@ -110,8 +125,14 @@ function LineUpRow({ clip, player, repair, onChange }: TrimPartProps) {
         {found && (
           <>
             {found.delaySamples === 0
-              ? 'The two are in step.'
+              ? found.driftPpm === 0 && !found.jump
+                ? 'The two are in step.'
+                : 'The two start in step.'
               : `The ${found.delaySamples > 0 ? 'second' : 'first'} is ${sayNumber(Math.abs(found.delaySamples), 2)} samples late.`}
+            {found.driftPpm !== 0 &&
+              ` The second runs ${sayNumber(Math.abs(found.driftPpm), 1)} ppm ${found.driftPpm > 0 ? 'behind' : 'ahead'}: its clock is undone too.`}
+            {found.jump &&
+              ` From ${sayTime(found.jump.atSeconds, 2)} on it is ${sayNumber(Math.abs(found.jump.delaySamples), 2)} samples ${found.jump.delaySamples > 0 ? 'later' : 'earlier'}: undone too.`}
             {found.polarity === 'inverted' && ' One is upside down.'} Subtracted they leave{' '}
             {sayNumber(found.nullBeforeDb)} dB before and {sayNumber(found.nullAfterDb)} dB after; summed they lose{' '}
             {sayNumber(found.sumLossBeforeDb)} dB before and {sayNumber(found.sumLossAfterDb)} dB after.{' '}
@@ -133,4 +154,5 @@ const Turned = styled(ToggleButton)`
 const AtSamples = styled(
   AriaButton,
 )`border: 0; background: none; padding: 0; font-size: 12px; text-decoration: underline; text-underline-offset: 3px; cursor: pointer; color: var(--ink);`;
+const Course = styled.div`display: flex; flex-wrap: wrap; justify-content: space-between; gap: 2px 10px; font-size: 12px; color: var(--soft);`;
 const Said = styled.p`font-size: 12px; color: var(--soft); &:empty { display: none; }`;
