@@ -4,6 +4,7 @@ import { noiseFloorPower } from '../measure/stream/noiseFloor.ts';
 import { levelOrNull, type ChannelReport, type ClipFormat, type Inspection } from '../schema/inspection.ts';
 import type { ClipVerdict } from '../schema/verdict.ts';
 import { dbFromAmplitude, dbFromPower } from '../signal/decibels.ts';
+import { cutOffSide } from './copies.ts';
 import { channelActivity, isLiving, madeActivity, mean, type ChannelActivity } from './channelActivity.ts';
 import { findingsOf } from './findings.ts';
 import { decidePair, type PairDecision } from './pairVerdict.ts';
@@ -35,7 +36,7 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
   });
   const verdict: ClipVerdict =
     reports.length === 1 ? 'mono' : reports.length === 2 ? pairs[0].report.verdict : 'multichannel';
-  const clearest = better(pairs, clearestChannel(measurement, activity));
+  const clearest = better(pairs, clearestChannel(measurement, activity), reports);
   const facts = pairs.map(({ report, sections }, p): PairFacts => ({
     pair: report,
     reports,
@@ -51,9 +52,9 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
       return { ...monoSentences(reports[0]), ...unexplained, suggestion: suggestForMono(reports[0]) };
     if (verdict === 'multichannel')
       return {
-        ...multichannelSentences(reports, measurement.duplicates, clearest),
+        ...multichannelSentences(reports, measurement, clearest),
         ...unexplained,
-        suggestion: suggestForMultichannel(reports, measurement.duplicates),
+        suggestion: suggestForMultichannel(reports, measurement),
       };
     const [pair] = facts;
     const entry = VERDICTS[verdict];
@@ -74,6 +75,7 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
         ? pairs[0].sections
         : [{ startSeconds: 0, endSeconds: durationSeconds, verdict, side: null }],
     duplicates: measurement.duplicates,
+    mixes: measurement.mixes,
     clearestChannel: clearest,
     findings: findingsOf({ durationSeconds, reports, pairs: facts, duplicates: measurement.duplicates }),
     ...words(),
@@ -111,11 +113,11 @@ function reportChannel(channel: ChannelMeasurement, activity: ChannelActivity): 
   };
 }
 
-/** Of copies in disguise the one that nothing was taken from: a telephone's band has the quietest pauses. */
-function better(pairs: PairDecision[], clearest: number | null): number | null {
+/** Of copies in disguise the one that nothing was taken from: a telephone's band has the quietest pauses, and what is cut off at full scale stands highest above them. */
+function better(pairs: PairDecision[], clearest: number | null, reports: ChannelReport[]): number | null {
   if (clearest === null || pairs.length !== 1) return clearest;
   const [{ report }] = pairs;
-  const worse = report.limited ?? report.narrower?.side;
+  const worse = report.limited ?? report.narrower?.side ?? cutOffSide(report, reports);
   return worse === undefined || worse === null ? clearest : report.channels[worse === 'left' ? 1 : 0];
 }
 

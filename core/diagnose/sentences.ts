@@ -1,8 +1,9 @@
-import type { ShortLoss } from '../measure/measurement.ts';
+import type { Measurement, ShortLoss } from '../measure/measurement.ts';
 import type { ChannelReport } from '../schema/inspection.ts';
 import { describeSilence, sayMade } from './catalogue/deadSide.ts';
 import type { Sentences } from './catalogue/entry.ts';
 import { capital, channelName } from './channelName.ts';
+import { copiesAmong } from './copies.ts';
 
 // What is said of clips that are no pair.
 
@@ -11,38 +12,44 @@ export function monoSentences(report: ChannelReport): Sentences {
   return { headline: 'One channel.', detail: 'A mono recording plays in the middle. Nothing needs doing.' };
 }
 
-/** @param duplicates groups of channels with one signal */
 export function multichannelSentences(
   reports: ChannelReport[],
-  duplicates: number[][],
+  { duplicates, mixes }: Pick<Measurement, 'duplicates' | 'mixes'>,
   clearest: number | null,
 ): Sentences {
   const carrying = reports.filter((report) => report.content === 'programme').map((report) => report.channel);
   if (carrying.length === 0) return { headline: 'Nothing was recorded.', detail: describeSilence(reports) };
-  const copies = carrying.filter((channel) => duplicates.some((group) => group.indexOf(channel) > 0));
-  const own = carrying.filter((channel) => !copies.includes(channel));
-  const copied = [...new Set(copies.map((channel) => duplicates.find((group) => group.includes(channel))![0]))];
+  const keptFor = copiesAmong(duplicates, reports);
+  const copies = carrying.filter((channel) => keptFor.has(channel));
+  const mixed = mixes.map(({ channel }) => channel);
+  const own = carrying.filter((channel) => !copies.includes(channel) && !mixed.includes(channel));
+  const copied = [...new Set(copies.map((channel) => keptFor.get(channel)!))];
   const made = reports.filter((report) => report.made);
   const empty = reports
     .filter(({ channel, made: machine }) => !carrying.includes(channel) && !machine)
     .map(({ channel }) => channel);
   const parts = [
+    mixed.length > 0 &&
+      `${capital(channelList(mixed))} ${mixed.length === 1 ? 'is' : 'are'} the mix of ${channelList(mixedFrom(mixes))}.`,
     copies.length > 0 &&
       `${capital(channelList(copies))} ${copies.length === 1 ? 'is a copy' : 'are copies'} of ${channelList(copied)}.`,
     empty.length > 0 && `Nothing on ${channelList(empty)}.`,
     made.length > 0 &&
       `${made.map((report) => `${capital(channelName(report.channel, reports.length))} is ${sayMade(report.made!)}`).join('; ')}.`,
-    clearest !== null &&
-      own.length > 1 &&
-      `The voice is clearest on channel ${duplicates.find((group) => group.includes(clearest))?.[0] ?? clearest}.`,
+    clearest !== null && own.length > 1 && `The voice is clearest on channel ${keptFor.get(clearest) ?? clearest}.`,
   ].filter((part) => part !== false);
   return {
     headline:
-      copies.length + empty.length + made.length === 0
+      copies.length + mixed.length + empty.length + made.length === 0
         ? `All ${reports.length} channels carry sound of their own.`
         : `Only ${channelList(own)} ${own.length === 1 ? 'carries' : 'carry'} sound of ${own.length === 1 ? 'its' : 'their'} own.`,
     detail: parts.join(' ') || 'Which of them belong together is for you to say.',
   };
+}
+
+/** The channels that are in any of the mixes. */
+export function mixedFrom(mixes: Measurement['mixes']): number[] {
+  return [...new Set(mixes.flatMap(({ of }) => of))].sort((a, b) => a - b);
 }
 
 /** "The right side drops out 6 times, for moments." Empty where nothing is lost. */

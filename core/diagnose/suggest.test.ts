@@ -30,11 +30,30 @@ const base: PairReport = {
   sumLossDb: 0,
   talkers: null,
 };
+const reports = (...contents: ('programme' | 'noise' | 'silent')[]) =>
+  contents.map((content, i) => ({
+    channel: i + 1,
+    content,
+    peakDbfs: -6,
+    truePeakDbtp: -6,
+    rmsDbfs: -24,
+    loudnessLufs: -24,
+    momentaryMaxLufs: -20,
+    shortTermMaxLufs: -22,
+    loudnessRangeLu: 5,
+    noiseFloorDbfs: -70,
+    humDbfs: null,
+    mainsHz: null,
+    longestSilenceSeconds: 0,
+    clippedSamples: 0,
+    dcOffset: 0,
+    made: null,
+  }));
 const facts = (pair: PairReport, sections: Section[], clearest: number | null): PairFacts => ({
   pair,
   sections,
   clearest,
-  reports: [],
+  reports: reports('programme', 'programme'),
   losses: [],
   sampleRate: 48000,
   speech: true,
@@ -108,49 +127,36 @@ test('of a disguise what is kept or moved is the right side: the clearer, the la
 });
 
 test('of many channels one is taken only where it alone carries sound of its own', () => {
-  const reports = (...contents: ('programme' | 'noise' | 'silent')[]) =>
-    contents.map((content, i) => ({
-      channel: i + 1,
-      content,
-      peakDbfs: -6,
-      truePeakDbtp: -6,
-      rmsDbfs: -24,
-      loudnessLufs: -24,
-      momentaryMaxLufs: -20,
-      shortTermMaxLufs: -22,
-      loudnessRangeLu: 5,
-      noiseFloorDbfs: -70,
-      humDbfs: null,
-      mainsHz: null,
-      longestSilenceSeconds: 0,
-      clippedSamples: 0,
-      dcOffset: 0,
-      made: null,
-    }));
-  expect(suggestForMultichannel(reports('silent', 'programme', 'noise'), [])).toMatchObject({
+  const alone = { duplicates: [], mixes: [] };
+  expect(suggestForMultichannel(reports('silent', 'programme', 'noise'), alone)).toMatchObject({
     action: 'select',
     from: 2,
     to: [2],
   });
-  expect(suggestForMultichannel(reports('programme', 'programme', 'noise'), [[1, 2]])).toMatchObject({
+  expect(
+    suggestForMultichannel(reports('programme', 'programme', 'noise'), { duplicates: [[1, 2]], mixes: [] }),
+  ).toMatchObject({
     action: 'select',
     from: 1,
   });
   // What carries something of its own is kept, in files of its own; where nothing can be left, or nothing is there, a person decides.
-  expect(suggestForMultichannel(reports('programme', 'programme', 'noise'), [])).toMatchObject({
+  expect(suggestForMultichannel(reports('programme', 'programme', 'noise'), alone)).toMatchObject({
     action: 'split',
     to: [1, 2],
   });
   expect(
-    suggestForMultichannel(reports('programme', 'programme', 'programme', 'programme'), [
-      [1, 3],
-      [2, 4],
-    ]),
+    suggestForMultichannel(reports('programme', 'programme', 'programme', 'programme'), {
+      duplicates: [
+        [1, 3],
+        [2, 4],
+      ],
+      mixes: [],
+    }),
   ).toMatchObject({ action: 'split', to: [1, 2] });
-  expect(suggestForMultichannel(reports('programme', 'programme', 'programme'), [])).toMatchObject({
+  expect(suggestForMultichannel(reports('programme', 'programme', 'programme'), alone)).toMatchObject({
     action: 'review',
   });
-  expect(suggestForMultichannel(reports('silent', 'noise', 'silent'), [])).toMatchObject({
+  expect(suggestForMultichannel(reports('silent', 'noise', 'silent'), alone)).toMatchObject({
     action: 'review',
     reason: expect.stringContaining('nothing to repair'),
   });

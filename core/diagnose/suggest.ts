@@ -1,7 +1,11 @@
+import type { Measurement } from '../measure/measurement.ts';
 import type { ChannelReport, Suggestion } from '../schema/inspection.ts';
 import { suggest, type PairFacts } from './catalogue/entry.ts';
 import { NOTHING_RECORDED, VERDICTS } from './catalogue/verdicts.ts';
 import { LEAST_CONFIDENCE } from './boundaries.ts';
+import { capital } from './channelName.ts';
+import { copiesAmong } from './copies.ts';
+import { channelList, mixedFrom } from './sentences.ts';
 
 /** What to do with a stereo clip. Never throws away programme. */
 export function suggestForPair(facts: PairFacts): Suggestion {
@@ -31,8 +35,18 @@ export function suggestForMono({ content }: ChannelReport): Suggestion {
 }
 
 /** What carries sound of its own is kept, one mono file each; copies and empty channels are left. Where nothing can be left a person chooses. */
-export function suggestForMultichannel(reports: ChannelReport[], duplicates: number[][]): Suggestion {
-  const copies = new Set(duplicates.flatMap((group) => group.slice(1)));
+export function suggestForMultichannel(
+  reports: ChannelReport[],
+  { duplicates, mixes }: Pick<Measurement, 'duplicates' | 'mixes'>,
+): Suggestion {
+  if (mixes.length > 0) {
+    const mixed = mixes.map(({ channel }) => channel);
+    return suggest(
+      'review',
+      `${capital(channelList(mixed))} ${mixed.length === 1 ? 'is' : 'are'} the mix of ${channelList(mixedFrom(mixes))}: choose the mix, or the microphones by themselves.`,
+    );
+  }
+  const copies = copiesAmong(duplicates, reports);
   const own = reports.filter(({ content, channel }) => content === 'programme' && !copies.has(channel));
   if (own.length === 1)
     return suggest('select', `Only channel ${own[0].channel} carries sound of its own.`, own[0].channel, [

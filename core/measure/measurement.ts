@@ -17,6 +17,14 @@ export interface Measurement {
   notFinite: number;
   /** Groups of channels (from 1) that carry the same signal. */
   duplicates: number[][];
+  /** Channels that are sums of others; from the second look. */
+  mixes: MixedChannel[];
+}
+
+/** A channel that is the sum of others at gains of their own: from 1. */
+export interface MixedChannel {
+  channel: number;
+  of: number[];
 }
 
 export interface ChannelMeasurement {

@@ -2,6 +2,7 @@ import { channelTone } from './spectra/channelTone.ts';
 import { madeSignal } from './spectra/madeSignal.ts';
 import { pairBySound, type ChannelsMeter } from './pair/channelPairs.ts';
 import { findDuplicates } from './pair/duplicates.ts';
+import { findMixes } from './pair/mixes.ts';
 import { SILENT_PEAK } from './boundaries.ts';
 import { matchedSegments } from './sections/matchedSegments.ts';
 import type { ChannelMeasurement, Measurement, PairMeasurement } from './measurement.ts';
@@ -18,7 +19,8 @@ export async function lookTwice(
   measureChannels: ChannelsMeter,
 ): Promise<Measurement> {
   const duplicates = await findDuplicates(firstLook, read);
-  const measurement = await pairBySound({ ...firstLook, duplicates }, read, measureChannels);
+  const mixes = await findMixes({ ...firstLook, duplicates }, read);
+  const measurement = await pairBySound({ ...firstLook, duplicates, mixes }, read, measureChannels);
   const pairs: PairMeasurement[] = [];
   for (const pair of measurement.pairs) pairs.push(await lookAtPair(measurement, pair, read));
   const channels = [];

@@ -135,6 +135,8 @@ export const Inspection = z.object({
   verdict: ClipVerdict,
   sections: z.array(Section),
   duplicates: z.array(z.array(ChannelNumber)),
+  /** Channels that are sums of others: the mix that a recorder makes beside the single microphones. */
+  mixes: z.array(z.object({ channel: ChannelNumber, of: z.array(ChannelNumber) })).default([]),
   clearestChannel: ChannelNumber.nullable(),
   findings: z.array(Finding),
   suggestion: Suggestion,

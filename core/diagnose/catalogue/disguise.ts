@@ -1,5 +1,6 @@
 import { sayTime } from '../../time/sayTime.ts';
 import type { PairReport, Suggestion } from '../../schema/inspection.ts';
+import type { Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { suggest, type Cause, type EvidenceName } from './entry.ts';
 
@@ -136,8 +137,12 @@ export function suggestForDisguise(
     driftPpm,
     jump,
   }: PairReport,
-  clearest: number | null,
+  { clearest, cutOff }: { clearest: number | null; cutOff: Side | null },
 ): Suggestion {
+  if (cutOff !== null) {
+    const [side, whole] = cutOff === 'left' ? ['right', right] : ['left', left];
+    return suggest('select', `The ${side} side has the peaks whole that are cut off on the other.`, whole, [whole]);
+  }
   if (echoSeconds > 0)
     return suggest('sum', 'Summed, the echo that was added on one side and taken off on the other is gone.', null, [
       left,

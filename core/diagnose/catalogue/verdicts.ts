@@ -2,6 +2,7 @@ import type { PairReport, Section } from '../../schema/inspection.ts';
 import type { ClipVerdict, PairVerdict, Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { capital, channelName } from '../channelName.ts';
+import { cutOffSide } from '../copies.ts';
 import { LEAST_CONFIDENCE, PAIR_REACH_MS } from '../boundaries.ts';
 import { describeDeadSide, describeSilence, sayOnly } from './deadSide.ts';
 import { causeOfDisguise, describeDisguise, evidenceOfDisguise, suggestForDisguise } from './disguise.ts';
@@ -112,7 +113,8 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
       message: `Both sides carry one signal${disguise.length > 0 ? `, made to look different by ${listOf(disguise)}` : ''}.`,
     }),
     cause: causeOfDisguise,
-    suggestion: ({ pair, clearest }) => suggestForDisguise(pair, clearest),
+    suggestion: ({ pair, reports, clearest }) =>
+      suggestForDisguise(pair, { clearest, cutOff: cutOffSide(pair, reports) }),
     evidence: evidenceOfDisguise,
   },
 

@@ -79,7 +79,10 @@ async function sharedHeights({ channels, sampleRate, blockSeconds }: Measurement
   const finder = new ArrivalFinder(rate, frames, Math.round(REACH_SECONDS * rate));
   const alive = channels.filter(({ peak }) => peak > LEAST_COMPARED_PEAK).map(({ channel }) => channel - 1);
   const spectra = channels.map((): WhitenedSpectrum[] => []);
-  for (const block of loudestBlocks(channels.map(({ blockSpeechPower }) => blockSpeechPower))) {
+  for (const block of loudestBlocks(
+    channels.map(({ blockSpeechPower }) => blockSpeechPower),
+    STRETCHES,
+  )) {
     const stretch = await read(
       Math.round(block * blockSeconds * sampleRate),
       frames << halvings,
@@ -97,8 +100,8 @@ async function sharedHeights({ channels, sampleRate, blockSeconds }: Measurement
   return (a, b) => heights.get(a < b ? `${a} ${b}` : `${b} ${a}`) ?? 0;
 }
 
-/** In each part of the clip the block that most channels find loud: each against its own mean. */
-function loudestBlocks(powers: Float64Array[]): number[] {
+/** In each of so many parts of the clip the block that most channels find loud: each against its own mean. */
+export function loudestBlocks(powers: Float64Array[], most: number): number[] {
   const blocks = powers[0].length;
   const together = new Float64Array(blocks);
   for (const power of powers) {
@@ -106,7 +109,7 @@ function loudestBlocks(powers: Float64Array[]): number[] {
     // A square root, so that a single burst does not decide alone.
     for (let i = 0; i < blocks; i++) together[i] += Math.sqrt(power[i] / mean);
   }
-  const parts = Math.min(STRETCHES, blocks);
+  const parts = Math.min(most, blocks);
   return Array.from({ length: parts }, (_, part) => {
     const [first, last] = [Math.floor((part * blocks) / parts), Math.floor(((part + 1) * blocks) / parts)];
     let best = first;

@@ -1,15 +1,18 @@
 import { ONE_SIGNAL_NULL_DB } from '../boundaries.ts';
+import { ceilingOf, type Ceilings } from './clippedPeaks.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import type { Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
 
 const SAME_LEVEL_DB = 0.5;
+// Peaks that are cut off take this much of a block's level at most, before a voice is past knowing.
+const CUT_OFF_DB = 12;
 const STRETCHES = 4;
 const STRETCH_SECONDS = 0.25;
 
 /**
- * Groups of channels (from 1) that carry the same signal at any level. Their levels run side by side in every block,
- * which rules out nearly all; the rest are subtracted in the loudest blocks.
+ * Groups of channels (from 1) that carry the same signal at any level, where its peaks are not cut off on one of them. Their levels run side by side
+ * in every block, which rules out nearly all; the rest are subtracted in the loudest blocks.
  */
 export async function findDuplicates(
   { channels, sampleRate, blockSeconds }: Measurement,
@@ -21,11 +24,13 @@ export async function findDuplicates(
     let home: number[] | null = null;
     for (const group of groups) {
       const first = channels[group[0] - 1];
-      if (!runsBeside(first.blockSpeechPower, channel.blockSpeechPower)) continue;
+      const ceilings: Ceilings = [ceilingOf(first), ceilingOf(channel)];
+      const mostApartDb = ceilings.every((ceiling) => ceiling === Infinity) ? SAME_LEVEL_DB : CUT_OFF_DB;
+      if (!runsBeside(first.blockSpeechPower, channel.blockSpeechPower, mostApartDb)) continue;
       const starts = loudestBlocks(first.blockSpeechPower).map((block) =>
         Math.round(block * blockSeconds * sampleRate),
       );
-      if (await nulls(starts, Math.round(STRETCH_SECONDS * sampleRate), [group[0], channel.channel], read)) {
+      if (await nulls(starts, Math.round(STRETCH_SECONDS * sampleRate), [group[0], channel.channel], ceilings, read)) {
         home = group;
         break;
       }
@@ -37,7 +42,7 @@ export async function findDuplicates(
 }
 
 /** Whether the difference of two levels stays the same in the louder blocks. */
-function runsBeside(a: Float64Array, b: Float64Array): boolean {
+function runsBeside(a: Float64Array, b: Float64Array, mostApartDb: number): boolean {
   const loud = Math.max(...loudestBlocks(a).map((i) => a[i])) / 100;
   let [least, most] = [Infinity, -Infinity];
   for (let i = 0; i < a.length; i++) {
@@ -45,7 +50,7 @@ function runsBeside(a: Float64Array, b: Float64Array): boolean {
     const difference = dbFromPower((b[i] + 1e-14) / a[i]);
     least = Math.min(least, difference);
     most = Math.max(most, difference);
-    if (most - least > SAME_LEVEL_DB) return false;
+    if (most - least > mostApartDb) return false;
   }
   return true;
 }
@@ -67,12 +72,14 @@ async function nulls(
   starts: number[],
   frames: number,
   channels: [number, number],
+  ceilings: Ceilings,
   read: SoundReader,
 ): Promise<boolean> {
   let [left, right, product] = [0, 0, 0];
   for (const start of starts) {
     const [a, b] = await read(start, frames, channels);
     for (let i = 0; i < frames; i++) {
+      if (Math.abs(a[i]) >= ceilings[0] || Math.abs(b[i]) >= ceilings[1]) continue;
       left += a[i] * a[i];
       right += b[i] * b[i];
       product += a[i] * b[i];

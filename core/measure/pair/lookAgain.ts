@@ -2,7 +2,9 @@ import type { BlockSpan } from '../../time/spans.ts';
 import { slowlyShifted } from '../../signal/slowShift.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { Measurement } from '../measurement.ts';
+import { ONE_SIGNAL_NULL_DB } from '../boundaries.ts';
 import { amplitudeFromDb } from '../../signal/decibels.ts';
+import { ceilingOf, factorBetweenCuts, giveBackPeaks, type Ceilings } from './clippedPeaks.ts';
 import type { Drift } from './drift.ts';
 import { placeJump, type Jump } from './jump.ts';
 import { evenedOut } from './movingGain.ts';
@@ -10,7 +12,7 @@ import type { StretchSound } from './matchInput.ts';
 import { matchMargin, matchPair, type PairMatch } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { chooseStretches, type Stretches } from './stretches.ts';
-import { besideDrift, besideJump, besideMovingGain, type Evening } from './undone.ts';
+import { asTheyWere, besideDrift, besideJump, besideMovingGain, type Evening } from './undone.ts';
 
 /** As many stretches as a sure answer needs. */
 export const MOST_ACTIVE = 24;
@@ -45,7 +47,9 @@ export async function lookAgain(
     mostActive,
     excluded,
   });
-  return stretches.active.length === 0 ? null : matchStretches(stretches, channels, sampleRate, read, asTheyAre);
+  if (stretches.active.length === 0) return null;
+  const ceilings: Ceilings = [ceilingOf(left), ceilingOf(right)];
+  return matchStretches(stretches, { channels, ceilings }, sampleRate, read, asTheyAre);
 }
 
 function wholeOf({ channels }: Measurement): BlockSpan {
@@ -54,7 +58,7 @@ function wholeOf({ channels }: Measurement): BlockSpan {
 
 async function matchStretches(
   { active, pauses }: Stretches,
-  channels: [number, number],
+  { channels, ceilings }: { channels: [number, number]; ceilings: Ceilings },
   sampleRate: number,
   read: SoundReader,
   asTheyAre: boolean,
@@ -66,6 +70,7 @@ async function matchStretches(
   const length = Math.min(...[...active, ...pauses].map((stretch) => stretch.frames)) >> halvings;
   const around = margin << halvings;
   const frames = (length << halvings) + 2 * around;
+  let peaks: { shift: number; factor: number } | null = null;
   const matched = async (apart: Drift | Jump | null, evening: Evening | null = null): Promise<PairMatch> => {
     const sounds: StretchSound[] = [];
     const every = evening ? Math.ceil(active.length / evening.most) : 1;
@@ -78,6 +83,7 @@ async function matchStretches(
           : 'slope' in apart
             ? await readWithoutDrift(startFrame - around, frames, apart)
             : await readBesideJump(startFrame, frames, apart);
+      if (peaks) giveBackPeaks({ left, right }, peaks.shift, ceilings, peaks.factor);
       const [one, other] = [lowerRate(left, halvings), lowerRate(right, halvings)];
       if (!evening) {
         sounds.push({ startFrame, left: one, right: other });
@@ -113,7 +119,21 @@ async function matchStretches(
     ];
     return [left, slowlyShifted(right, () => jump.samples - whole)];
   };
-  const first = await matched(null);
+  /** What was cut off on one side of a signal that both carry is given back from the other, from here on. */
+  const besideCuts = async (plain: PairMatch): Promise<PairMatch> => {
+    if (ceilings.every((ceiling) => ceiling === Infinity) || plain.plainNullDb <= ONE_SIGNAL_NULL_DB) return plain;
+    const shift = Math.round(plain.delaySamples);
+    const sounds: { left: Float64Array; right: Float64Array }[] = [];
+    for (const { startFrame } of active) {
+      const [left, right] = await read(startFrame - around, frames, channels);
+      sounds.push({ left, right });
+    }
+    const factor = factorBetweenCuts(sounds, shift, ceilings);
+    if (factor === null) return plain;
+    peaks = { shift, factor };
+    return asTheyWere(plain, await matched(null));
+  };
+  const first = await besideCuts(await matched(null));
   if (asTheyAre) return first;
   const plain = await besideDrift(first, matched);
   if (plain.driftPpm !== 0) return plain;

@@ -35,16 +35,13 @@ export async function besideJump(
     undone.matchedNullDb <= DISGUISED_NULL_DB && plain.plainNullDb - undone.matchedNullDb >= DISGUISED_GAIN_DB;
   // A long filter may hold both delays, and then nulls nearly as deep; a single delay does not.
   if (!isOne || undone.alignedNullDb > plain.alignedNullDb - WORTH_DB) return plain;
+  return { ...asTheyWere(plain, undone), jump: { atFrame: await place(jump, undone), samples: jump.samples } };
+}
+
+/** With no help the sides are as they were before something was undone. */
+export function asTheyWere(plain: PairMatch, undone: PairMatch): PairMatch {
   const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence } = plain;
-  const atFrame = await place(jump, undone);
-  return {
-    ...undone,
-    plainNullDb,
-    levelNullDb,
-    lowPlainNullDb,
-    differenceCoherence,
-    jump: { atFrame, samples: jump.samples },
-  };
+  return { ...undone, plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence };
 }
 
 /** How much of a jump is left. */
@@ -101,12 +98,7 @@ export async function besideMovingGain(
   const leastMovesDb = nearlyTheSame ? LEAST_MOVES_DB.nearlyTheSame : LEAST_MOVES_DB.apart;
   const moving = isUndone(undone) ? movingGainOf(evening.stretches, leastMovesDb) : null;
   if (!moving) return plain;
-  const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb } = plain;
-  return {
-    ...undone,
-    ...{ plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, gainDb },
-    ...moving,
-  };
+  return { ...asTheyWere(plain, undone), gainDb: plain.gainDb, ...moving };
 }
 
 /** Undoes clocks that run apart, in two rounds: beyond the reach of the first, arrivals are found by what the first foretold. */
@@ -120,7 +112,5 @@ export async function besideDrift(plain: PairMatch, matched: (drift: Drift) => P
     undone = await matched(drift);
   }
   if (undone.matchedNullDb > plain.matchedNullDb - WORTH_DB) return plain;
-  // With no help the sides are as they were.
-  const { plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence } = plain;
-  return { ...undone, plainNullDb, levelNullDb, lowPlainNullDb, differenceCoherence, driftPpm: 1e6 * drift.slope };
+  return { ...asTheyWere(plain, undone), driftPpm: 1e6 * drift.slope };
 }

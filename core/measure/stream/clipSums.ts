@@ -90,6 +90,7 @@ export function measurementOf(sums: ClipSums): Measurement {
     pairs: pairs.map((pair, p) => pairOf(pair, p, channels)),
     notFinite,
     duplicates: [],
+    mixes: [],
   };
 }
 

@@ -5,7 +5,16 @@ import { fillFrom, leaveAsItIs, splitToMonos } from './plans.ts';
 import { savedReceipt, savedRepair } from './upgrade.ts';
 
 const INSPECTION: Inspection = {
-  ...{ channels: [], pairs: [], verdict: 'mono', sections: [], duplicates: [], clearestChannel: null, findings: [] },
+  ...{
+    channels: [],
+    pairs: [],
+    verdict: 'mono',
+    sections: [],
+    duplicates: [],
+    mixes: [],
+    clearestChannel: null,
+    findings: [],
+  },
   format: {
     ...{ container: 'wav', codec: 'pcm_s16le', sampleRate: 48000, channels: 1, bitDepth: 16, frames: 1 },
     ...{ durationSeconds: 1, hasVideo: false, warning: null },

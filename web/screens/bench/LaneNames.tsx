@@ -1,6 +1,7 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
+import { copiesAmong } from '@pocket-twin/core/diagnose/copies.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { channelLabel } from '../../parts/channelWords.ts';
 import { laneOf, pairLanes, type PairLane } from '../../ribbon/lanes.ts';
@@ -12,9 +13,11 @@ const MOST_UNFOLDED = 4;
 /** Pairs that show nothing worth the room: noise, silence, copies of what is drawn above. */
 export function foldedAtFirst({ channels, duplicates }: Pick<Inspection, 'channels' | 'duplicates'>): number[] {
   if (channels.length <= MOST_UNFOLDED) return [];
-  const isCopy = (channel: number): boolean => duplicates.some((group) => group.indexOf(channel) > 0);
+  const copies = copiesAmong(duplicates, channels);
   return pairLanes(channels.length, []).flatMap((lane, pair) =>
-    lane.channels.every((channel) => channels[channel - 1].content !== 'programme' || isCopy(channel)) ? [pair] : [],
+    lane.channels.every((channel) => channels[channel - 1].content !== 'programme' || copies.has(channel))
+      ? [pair]
+      : [],
   );
 }
 

@@ -1,0 +1,45 @@
+// One signal recorded twice, at full scale and softer for safety: where the louder one is cut off the softer one knows what was there.
+
+/** From so near to a channel's peak on a sample may have been cut off, where any of the channel were. */
+const CUT_OFF_SHARE = 0.98;
+// Of the power between the cuts: what two microphones or a mix leave is far more.
+const MOST_LEFT_OVER = 0.03;
+
+/** The magnitude from which on samples of each side may have been cut off; Infinity where none were. */
+export type Ceilings = [number, number];
+
+export function ceilingOf({ clippedSamples, peak }: { clippedSamples: number; peak: number }): number {
+  return clippedSamples > 0 ? CUT_OFF_SHARE * peak : Infinity;
+}
+
+interface Sides {
+  left: Float64Array;
+  right: Float64Array;
+}
+
+/**
+ * What the right side is of the left one, so many samples later, told from what neither has cut off. null where the two are not one signal there.
+ */
+export function factorBetweenCuts(sounds: readonly Sides[], shift: number, ceilings: Ceilings): number | null {
+  let [squares, products, power] = [0, 0, 0];
+  for (const { left, right } of sounds)
+    for (let i = Math.max(0, -shift); i < left.length && i + shift < right.length; i++) {
+      const [l, r] = [left[i], right[i + shift]];
+      if (Math.abs(l) >= ceilings[0] || Math.abs(r) >= ceilings[1]) continue;
+      squares += l * l;
+      products += l * r;
+      power += r * r;
+    }
+  if (squares === 0 || power === 0) return null;
+  return 1 - products ** 2 / (squares * power) <= MOST_LEFT_OVER ? products / squares : null;
+}
+
+/** What was cut off on one side, given back from the other. Changes the sounds. */
+export function giveBackPeaks({ left, right }: Sides, shift: number, ceilings: Ceilings, factor: number): void {
+  for (let i = Math.max(0, -shift); i < left.length && i + shift < right.length; i++) {
+    const [l, r] = [left[i], right[i + shift]];
+    const [leftIsCut, rightIsCut] = [Math.abs(l) >= ceilings[0], Math.abs(r) >= ceilings[1]];
+    if (leftIsCut && !rightIsCut) left[i] = r / factor;
+    else if (rightIsCut && !leftIsCut) right[i + shift] = l * factor;
+  }
+}
