@@ -10,7 +10,7 @@ import type { Side } from '@pocket-twin/core/schema/verdict.ts';
 import type { Case, Maker } from './case.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { interrupted, joinedFrom } from './changes.ts';
-import { bandLimited, drifting, jumping, levelled, liftedHiss, longComb, pannedTalk } from './disguises.ts';
+import { bandLimited, chorused, drifting, jumping, levelled, liftedHiss, longComb, pannedTalk } from './disguises.ts';
 import { closeMicrophones, pairOnABar } from './fields.ts';
 import { midAndSide } from './midSide.ts';
 import { throughCodec, type Codec } from './codec.ts';
@@ -447,6 +447,7 @@ const ALL: [Maker, number][] = [
   [levelled, 1],
   [bandLimited, 1],
   [longComb, 1],
+  [chorused, 1],
   [liftedHiss, 1],
   [pannedTalk, 1],
   [midAndSide, 1],

@@ -1,6 +1,6 @@
 import { passFilter } from '@pocket-twin/core/signal/biquad.ts';
 import { slowlyShifted } from '@pocket-twin/core/signal/slowShift.ts';
-import { filtered } from '@pocket-twin/core/synth/filters.ts';
+import { filtered, swaying } from '@pocket-twin/core/synth/filters.ts';
 import { mix, gain, RATE, type Mono } from '@pocket-twin/core/synth/mono.ts';
 import { hiss } from '@pocket-twin/core/synth/noise.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
@@ -134,6 +134,33 @@ export const longComb: Maker = (chance, frames) => {
   const echo = voice.map((_, i) => depth * (voice[i - later] ?? 0));
   const { sides, words } = finished(chance, [voice.map((x, i) => x + echo[i]), voice.map((x, i) => x - echo[i])]);
   return { what: `fake-stereo: long comb${words}`, verdict: 'fake-stereo', sides };
+};
+
+/** One side with a copy beside it whose delay goes to and fro; or that copy added on one side and taken off on the other; or nothing but that copy. */
+export const chorused: Maker = (chance, frames) => {
+  const voice = voiced(chance, frames);
+  const kind = chance.pick(['beside', 'wide', 'alone'] as const);
+  const [base, depth, hz, start] = [
+    chance.between(0.004, 0.025) * RATE,
+    chance.betweenRatios(0.0002, 0.003) * RATE,
+    chance.betweenRatios(0.2, 2),
+    chance.between(0, 2 * Math.PI),
+  ];
+  const moving = swaying(voice, (i) => base + depth * Math.sin(start + (2 * Math.PI * hz * i) / RATE));
+  const wet = kind === 'alone' ? 1 : 10 ** (-chance.between(0, 8) / 20);
+  const copy = gain(moving, 20 * Math.log10(wet));
+  const sides: [Mono, Mono] =
+    kind === 'wide'
+      ? [
+          mix(voice, copy),
+          mix(
+            voice,
+            copy.map((x) => -x),
+          ),
+        ]
+      : [voice, kind === 'alone' ? copy : mix(voice, copy)];
+  const made = finished(chance, sides);
+  return { what: `fake-stereo: chorus ${kind}${made.words}`, verdict: 'fake-stereo', sides: made.sides };
 };
 
 /** An automatic gain that lifts the dead side's hiss in every pause. */

@@ -39,6 +39,7 @@ const stereo: PairReport = {
   limited: null,
   narrower: null,
   echoSeconds: 0,
+  sway: null,
   polarity: 'normal',
   commonArrival: true,
   middle: null,

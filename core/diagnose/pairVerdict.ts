@@ -86,6 +86,7 @@ export function decidePair(
       limited: match?.limited ?? null,
       narrower: match && longest.verdict === 'fake-stereo' ? narrowerBand(match.spectrum, match.noise) : null,
       echoSeconds: match?.echoSeconds ?? 0,
+      sway: match?.sway ?? null,
       polarity: shared && match.polarity < 0 ? 'inverted' : 'normal',
       commonArrival: Boolean(shared),
       middle: changes ? null : longest.middle,

@@ -165,6 +165,7 @@ function decideBySecondLook(
 /** What was done to make one signal look like two. */
 function disguiseOf(match: PairMatch): Disguise[] {
   const disguise: Disguise[] = [];
+  if (match.sway) return match.sway.kind === 'alone' ? ['delay'] : ['filter'];
   const filtered = match.alignedNullDb > FILTER_NULL_DB && match.alignedNullDb - match.matchedNullDb > FILTER_GAIN_DB;
   if (match.gainMovesDb > 0) disguise.push('level');
   else if (Math.abs(match.gainDb) > LEVEL_DB && !(filtered && Math.abs(match.gainDb) < 3)) disguise.push('level');

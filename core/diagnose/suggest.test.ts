@@ -23,6 +23,7 @@ const base: PairReport = {
   limited: null,
   narrower: null,
   echoSeconds: 0,
+  sway: null,
   polarity: 'normal',
   commonArrival: true,
   middle: null,

@@ -1,5 +1,6 @@
 import { SecondsSpan } from '../time/spans.ts';
 import * as z from 'zod';
+import { Sway } from './inspection.ts';
 
 const Db = z.number().nullable();
 const Curve = z.array(z.number());
@@ -25,6 +26,7 @@ export const MatchEvidence = z.object({
   gainMovesDb: z.number(),
   limited: z.enum(['left', 'right']).nullable(),
   echoSeconds: z.number(),
+  sway: Sway.nullable(),
   plainNullDb: Db,
   levelNullDb: Db,
   alignedNullDb: Db,

@@ -65,6 +65,16 @@ export const Spoken = z.object({
 });
 export type Spoken = z.infer<typeof Spoken>;
 
+/** One signal on both sides, a copy of which sways, as a chorus makes it. */
+export const Sway = z.object({
+  kind: z.enum(['beside', 'wide', 'alone']),
+  /** The side that is the voice and nothing else; null where neither is. */
+  whole: Side.nullable(),
+  leastSeconds: z.number().nonnegative(),
+  mostSeconds: z.number().nonnegative(),
+});
+export type Sway = z.infer<typeof Sway>;
+
 export const PairReport = z.object({
   channels: z.tuple([ChannelNumber, ChannelNumber]),
   verdict: PairVerdict,
@@ -90,6 +100,8 @@ export const PairReport = z.object({
   narrower: z.object({ side: Side, lowHz: z.number(), highHz: z.number() }).nullable().default(null),
   /** One voice spread by an echo so much later: added on one side, taken off on the other. 0 where it is not. */
   echoSeconds: z.number().nonnegative().default(0),
+  /** A copy of the voice whose delay goes to and fro, from the earliest twentieth to the latest: on one side beside it or alone, or added on one side and taken off on the other. */
+  sway: Sway.nullable().default(null),
   polarity: z.enum(['normal', 'inverted']),
   /** Both sides hear something in common; only then do gain, delay and polarity say anything. */
   commonArrival: z.boolean(),

@@ -1,4 +1,5 @@
 import type { BiquadCoefficients } from '../signal/biquad.ts';
+import { HALF_TAPS, interpolationTaps } from '../signal/interpolationTaps.ts';
 import { RATE, type Mono } from './mono.ts';
 
 /** Later by any number of samples, by a windowed sinc of 64 taps. */
@@ -20,6 +21,23 @@ export function delayed(sound: Mono, samples: number): Mono {
   }
   return out;
 }
+
+/** Later by what changes with time, in samples: a clock that wanders, or a chorus. */
+export function swaying(sound: Mono, delayAt: (i: number) => number): Mono {
+  return sound.map((_, i) => {
+    const at = i - delayAt(i);
+    const whole = Math.floor(at);
+    const step = Math.round((at - whole) * SWAY_STEPS);
+    if (step === 0 || step === SWAY_STEPS) return sound[whole + step / SWAY_STEPS] ?? 0;
+    const taps = (swayTaps[step] ??= interpolationTaps(step / SWAY_STEPS));
+    let sum = 0;
+    for (let k = 0; k < taps.length; k++) sum += taps[k] * (sound[whole - HALF_TAPS + 1 + k] ?? 0);
+    return sum;
+  });
+}
+
+const SWAY_STEPS = 1000;
+const swayTaps: Float64Array[] = [];
 
 /** With less treble, as voices have; a fraction of a sample's delay is then exact. */
 export function lowPassed(sound: Mono): Mono {

@@ -1,5 +1,5 @@
 import { sayTime } from '../../time/sayTime.ts';
-import type { PairReport, Suggestion } from '../../schema/inspection.ts';
+import type { PairReport, Suggestion, Sway } from '../../schema/inspection.ts';
 import type { Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { suggest, type Cause, type EvidenceName } from './entry.ts';
@@ -14,6 +14,7 @@ export function describeDisguise(
     limited,
     narrower,
     echoSeconds,
+    sway,
     delaySamples,
     driftPpm,
     jump,
@@ -24,6 +25,7 @@ export function describeDisguise(
   const undone = `Undone, the difference falls to ${sayDecibels(matchedNullDepthDb, 'dB', 0)}.`;
   if (echoSeconds > 0)
     return `Both sides are one signal: its echo, ${sayNumber(1000 * echoSeconds, 1)} ms later, is added on one side and taken off on the other. ${undone}`;
+  if (sway) return `Both sides are one signal: ${saySway(sway)}. ${undone}`;
   if (gainMovesDb > 0 && limited === 'left')
     return `Both sides are one signal, the left one through a limiter or an automatic gain: its level moves by ${sayDecibels(gainMovesDb, 'dB')} against the right one. ${undone}`;
   if (narrower?.side === 'left')
@@ -45,6 +47,14 @@ export function describeDisguise(
   if (narrower) parts.push(`of which it holds nothing but ${sayBand(narrower)}`);
   else if (disguise.includes('filter')) parts.push('filtered');
   return `The right side is the left one, ${parts.join(', ')}. ${undone}`;
+}
+
+/** "a copy of it whose delay goes to and fro between 8.1 and 12.3 ms is added on the left" */
+export function saySway({ kind, whole, leastSeconds, mostSeconds }: Sway): string {
+  const copy = `whose delay goes to and fro between ${sayNumber(1000 * leastSeconds, 1)} and ${sayNumber(1000 * mostSeconds, 1)} ms`;
+  if (kind === 'wide') return `a copy ${copy} is added on one side and taken off on the other`;
+  const side = whole === 'left' ? 'right' : 'left';
+  return kind === 'alone' ? `the ${side} one is a copy ${copy}` : `a copy ${copy} is added on the ${side}`;
 }
 
 /** Under this much nobody speaks of a delay: it would be told as 0.00 ms. */
@@ -74,7 +84,15 @@ export function sayBand({ lowHz, highHz }: { lowHz: number; highHz: number }): s
   return `${say(lowHz)} to ${say(highHz)}`;
 }
 
-export function causeOfDisguise({ disguise, driftPpm, jump, gainMovesDb, narrower, echoSeconds }: PairReport): Cause {
+export function causeOfDisguise({
+  disguise,
+  driftPpm,
+  jump,
+  gainMovesDb,
+  narrower,
+  echoSeconds,
+  sway,
+}: PairReport): Cause {
   if (gainMovesDb > 0)
     return {
       cause: 'One input of the recorder had its limiter or automatic gain switched on, the other not.',
@@ -85,7 +103,7 @@ export function causeOfDisguise({ disguise, driftPpm, jump, gainMovesDb, narrowe
       cause: 'One side went over a telephone, a poor radio link or a smaller microphone.',
       advice: 'Use the other side, and check what the narrow one was plugged into.',
     };
-  if (echoSeconds > 0)
+  if (echoSeconds > 0 || sway)
     return {
       cause: 'A widening effect on a mono source.',
       advice: 'Record the voice dry and mono; effects belong to the mix.',
@@ -133,6 +151,7 @@ export function suggestForDisguise(
     limited,
     narrower,
     echoSeconds,
+    sway,
     delaySamples,
     driftPpm,
     jump,
@@ -148,6 +167,17 @@ export function suggestForDisguise(
       left,
       right,
     ]);
+  if (sway?.kind === 'wide')
+    return suggest('sum', 'Summed, the copy that was added on one side and taken off on the other is gone.', null, [
+      left,
+      right,
+    ]);
+  if (sway) {
+    const [side, whole] = sway.whole === 'left' ? ['left', left] : ['right', right];
+    return suggest('select', `The ${side} side is the voice as it was recorded; the other is an effect.`, whole, [
+      whole,
+    ]);
+  }
   if (limited !== null) {
     const [whole, squeezed] = limited === 'left' ? [right, left] : [left, right];
     const side = limited === 'left' ? 'right' : 'left';

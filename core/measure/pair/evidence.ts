@@ -51,6 +51,7 @@ function matchEvidence(match: PairMatch, sampleRate: number, startSeconds: numbe
     gainMovesDb: match.gainMovesDb,
     limited: match.limited,
     echoSeconds: match.echoSeconds,
+    sway: match.sway,
     plainNullDb: levelOrNull(match.plainNullDb),
     levelNullDb: levelOrNull(match.levelNullDb),
     alignedNullDb: levelOrNull(match.alignedNullDb),

@@ -1,6 +1,7 @@
 import { Headphones } from 'lucide-react';
 import { Fragment } from 'react';
 import styled from 'styled-components';
+import { saySway } from '@pocket-twin/core/diagnose/catalogue/disguise.ts';
 import { matchPlan } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import type { Clip } from '@pocket-twin/core/schema/clip.ts';
 import type { MatchEvidence } from '@pocket-twin/core/schema/evidence.ts';
@@ -84,11 +85,12 @@ export function NullView({ match, clip, player, ownPair }: NullViewProps) {
 }
 
 /** What no fixed filter undoes, where it was there. */
-function movingParts({ driftPpm, jump, gainMovesDb, limited, echoSeconds }: MatchEvidence): string[] {
+function movingParts({ driftPpm, jump, gainMovesDb, limited, echoSeconds, sway }: MatchEvidence): string[] {
   return [
     driftPpm !== 0 && `clocks ${sayNumber(Math.abs(driftPpm), 1)} ppm apart`,
     jump && `${sayNumber(jump.delaySamples, 2)} samples more from ${sayTime(jump.atSeconds, 2)} on`,
     gainMovesDb !== 0 && `a gain that moves by ${sayDecibels(gainMovesDb, 'dB')} on the ${limited ?? 'one'} side`,
+    sway && saySway(sway),
     echoSeconds !== 0 &&
       `an echo ${sayNumber(1000 * echoSeconds, 1)} ms later, added on one side and taken away on the other`,
   ].filter((part) => typeof part === 'string');
