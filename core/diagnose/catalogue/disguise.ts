@@ -51,7 +51,8 @@ export function describeDisguise(
 
 /** "a copy of it whose delay goes to and fro between 8.1 and 12.3 ms is added on the left" */
 export function saySway({ kind, whole, leastSeconds, mostSeconds }: Sway): string {
-  const copy = `whose delay goes to and fro between ${sayNumber(1000 * leastSeconds, 1)} and ${sayNumber(1000 * mostSeconds, 1)} ms`;
+  const [least, most] = [leastSeconds, mostSeconds].map((seconds) => sayNumber(1000 * seconds, 1));
+  const copy = least === most ? `${least} ms later` : `whose delay goes to and fro between ${least} and ${most} ms`;
   if (kind === 'wide') return `a copy ${copy} is added on one side and taken off on the other`;
   const side = whole === 'left' ? 'right' : 'left';
   return kind === 'alone' ? `the ${side} one is a copy ${copy}` : `a copy ${copy} is added on the ${side}`;

@@ -116,6 +116,15 @@ interface Undone {
   nullDb: number;
 }
 
+/** Of one stretch. */
+interface Fit {
+  left: number;
+  power: number;
+  delays: number[];
+  /** The reference so much earlier. */
+  copy: Float64Array;
+}
+
 /** Follows a copy's delay through stretches. */
 class Tracker {
   private readonly finder: ArrivalFinder;
@@ -148,8 +157,6 @@ class Tracker {
   }
 
   undo(sounds: [Float64Array, Float64Array][], pauses: [Float64Array, Float64Array][]): Undone | null {
-    let [left, power, direct, swaying, weight] = [0, 0, 0, 0, 0];
-    const delays: number[] = [];
     const first = sounds.map(([reference, other]) => this.fit(reference, other, [this.earliest, this.reach]));
     // Where the sound repeats itself its copy may be looked for a period off: what was found surely elsewhere tells where to look.
     const sure = first.filter(({ left: rest, power: all }) => rest < SURELY * all).flatMap((one) => one.delays);
@@ -160,40 +167,35 @@ class Tracker {
             Math.min(this.reach, Math.ceil(Math.max(...sure) + this.fastest)),
           ]
         : null;
-    for (const [s, [reference, other]] of sounds.entries()) {
-      const again = range && first[s].left >= SURELY * first[s].power ? this.fit(reference, other, range) : first[s];
-      const fitted = again.left < first[s].left ? again : first[s];
-      left += fitted.left;
-      power += fitted.power;
-      direct += fitted.direct * fitted.power;
-      swaying += fitted.swaying * fitted.power;
-      weight += fitted.power;
-      delays.push(...fitted.delays);
-    }
+    const fits = sounds.map(([reference, other], s) => {
+      if (!range || first[s].left < SURELY * first[s].power) return first[s];
+      const again = this.fit(reference, other, range);
+      return again.left < first[s].left ? again : first[s];
+    });
+    const power = fits.reduce((sum, one) => sum + one.power, 0);
     if (power === 0) return null;
+    // An effect has one setting: what is direct for one talker and upside down for the other is none.
+    const products = fits
+      .map(({ copy }, s) => productsOf(sounds[s][0], copy, sounds[s][1], this.margin))
+      .reduce(summed);
+    const [direct, swaying] = bothGains(products);
+    const left = fits.reduce((sum, { copy }, s) => sum + powerLeft(sounds[s], copy, [direct, swaying], this.margin), 0);
     const noise =
       pauses.length === 0
         ? 0
         : (pauses.reduce((sum, [, other]) => sum + powerWithin(other, this.margin), 0) / pauses.length) * sounds.length;
     return {
       leftOver: beyondNoise(left, noise) / Math.max(beyondNoise(power, noise), Number.MIN_VALUE),
-      delays,
-      direct: direct / weight,
-      swaying: swaying / weight,
+      delays: fits.flatMap(({ delays }) => delays),
+      ...{ direct, swaying },
       nullDb: 0,
     };
   }
 
   /** One stretch: the path its correlation shows, and from there the course that leaves least (Gauss and Newton). */
-  private fit(
-    reference: Float64Array,
-    other: Float64Array,
-    range: [number, number],
-  ): { left: number; power: number; direct: number; swaying: number; delays: number[] } {
+  private fit(reference: Float64Array, other: Float64Array, range: [number, number]): Fit {
     const { margin, length, step, places } = this;
-    let direct = 0;
     const { delays } = this.path(reference, other, range);
-    let swaying = 0;
     const slope = derivative(reference);
     const power = powerWithin(other, margin);
     let left = power;
@@ -201,10 +203,8 @@ class Tracker {
     const bend = new Float64Array(length);
     for (let round = 0; round <= ROUNDS; round++) {
       this.read(reference, slope, delays, copy, bend);
-      [direct, swaying] = bothGains(reference, copy, other, margin);
-      left = 0;
-      for (let i = 0; i < length; i++)
-        left += (other[margin + i] - direct * reference[margin + i] - swaying * copy[i]) ** 2;
+      const [direct, swaying] = bothGains(productsOf(reference, copy, other, margin));
+      left = powerLeft([reference, other], copy, [direct, swaying], margin);
       if (round === ROUNDS || swaying === 0) break;
       // r(d + e) = r + swaying * slope * e
       const matrix = Array.from({ length: places }, () => new Float64Array(places));
@@ -228,7 +228,7 @@ class Tracker {
       for (let k = 0; k < places; k++)
         delays[k] = Math.max(0, Math.min(this.reach, delays[k] + Math.max(-2, Math.min(2, moved[k]))));
     }
-    return { left, power, direct, swaying, delays };
+    return { left, power, delays, copy };
   }
 
   /** The path of lags, one for each place, along which the correlation is highest and moves no faster than it may (Viterbi). */
@@ -323,8 +323,10 @@ function powerWithin(sound: Float64Array, margin: number): number {
   return sum;
 }
 
-/** Gains of the reference and its copy that leave least of the other. */
-function bothGains(reference: Float64Array, copy: Float64Array, other: Float64Array, margin: number): [number, number] {
+/** Of the reference a, its copy b and the other x: aa, ab, bb, ax, bx. */
+type Products = [number, number, number, number, number];
+
+function productsOf(reference: Float64Array, copy: Float64Array, other: Float64Array, margin: number): Products {
   let [aa, ab, bb, ax, bx] = [0, 0, 0, 0, 0];
   for (let i = 0; i < copy.length; i++) {
     const [a, b, x] = [reference[margin + i], copy[i], other[margin + i]];
@@ -334,9 +336,30 @@ function bothGains(reference: Float64Array, copy: Float64Array, other: Float64Ar
     ax += a * x;
     bx += b * x;
   }
+  return [aa, ab, bb, ax, bx];
+}
+
+function summed(one: Products, other: Products): Products {
+  return one.map((product, i) => product + other[i]) as Products;
+}
+
+/** Gains of the reference and its copy that leave least of the other. */
+function bothGains([aa, ab, bb, ax, bx]: Products): [direct: number, swaying: number] {
   const determinant = aa * bb - ab * ab;
   if (determinant <= 1e-9 * aa * bb) return [aa > 0 ? ax / aa : 0, 0];
   return [(bb * ax - ab * bx) / determinant, (aa * bx - ab * ax) / determinant];
+}
+
+function powerLeft(
+  [reference, other]: [Float64Array, Float64Array],
+  copy: Float64Array,
+  [direct, swaying]: [number, number],
+  margin: number,
+): number {
+  let sum = 0;
+  for (let i = 0; i < copy.length; i++)
+    sum += (other[margin + i] - direct * reference[margin + i] - swaying * copy[i]) ** 2;
+  return sum;
 }
 
 /** Rise a sample, by central differences of eighth order. */
