@@ -399,10 +399,12 @@ const mixdown: Maker = (chance, frames) => {
 };
 
 /** What a mix becomes that is kept as sum and difference. */
+const NARROWEST_SIDE_DB = -24;
+
 const midAndSideOfAMix: Maker = (chance, frames) => {
-  const {
-    sides: [left, right],
-  } = mixdown(chance, frames);
+  let [left, right] = mixdown(chance, frames).sides;
+  // What lies 30 dB under the sum is one-sided, by the word.
+  while (plainNull([left, right]) < NARROWEST_SIDE_DB) [left, right] = mixdown(chance, frames).sides;
   const sides: [Mono, Mono] = [left.map((x, i) => (x + right[i]) / 2), left.map((x, i) => (x - right[i]) / 2)];
   return { what: 'mid and side of a mix', verdict: 'stereo', ownOnBoth: true, finding: 'mid-side', sides };
 };

@@ -40,6 +40,7 @@ const stereo: PairReport = {
   narrower: null,
   echoSeconds: 0,
   sway: null,
+  exchange: null,
   polarity: 'normal',
   commonArrival: true,
   middle: null,

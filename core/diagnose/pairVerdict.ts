@@ -4,8 +4,10 @@ import { LEAST_TRIMMED_BLOCKS } from './boundaries.ts';
 import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
 import type { ChannelMeasurement, PairMeasurement } from '../measure/measurement.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
+import type { PairVerdict } from '../schema/verdict.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, madeActivity, type ChannelActivity } from './channelActivity.ts';
+import { exchangeOf } from './exchanged.ts';
 import { talkersOf } from './twoMicrophones.ts';
 import { decideSegment, type SegmentVerdict } from './segmentVerdict.ts';
 import { settled, type Decided } from './settled.ts';
@@ -63,10 +65,11 @@ export function decidePair(
   const isDisguised = !changes && parts[0].verdict === 'fake-stereo';
   const jumping = !isDisguised ? null : sure.map(({ segment }) => segment.match).find((one) => one?.jump);
   const jump = jumping?.jump ?? null;
+  const verdict = changes ? 'changing' : parts[0].verdict;
   return {
     report: {
       channels: pair.channels,
-      verdict: changes ? 'changing' : parts[0].verdict,
+      verdict,
       side: changes ? null : parts[0].side,
       disguise: changes
         ? []
@@ -87,6 +90,7 @@ export function decidePair(
       narrower: match && longest.verdict === 'fake-stereo' ? narrowerBand(match.spectrum, match.noise) : null,
       echoSeconds: match?.echoSeconds ?? 0,
       sway: match?.sway ?? null,
+      exchange: exchangeUnder(verdict, channels, clock.blockSeconds),
       polarity: shared && match.polarity < 0 ? 'inverted' : 'normal',
       commonArrival: Boolean(shared),
       middle: changes ? null : longest.middle,
@@ -137,6 +141,17 @@ function joinAlike(decided: Decided[]): Part[] {
     else parts.push({ startBlock, endBlock, verdict, side });
   }
   return parts;
+}
+
+/** Two microphones lean to whoever speaks: there only their noise tells. One voice on both sides, and what no verdict is beside, can't change places. */
+function exchangeUnder(
+  verdict: PairVerdict,
+  channels: [ChannelMeasurement, ChannelMeasurement],
+  blockSeconds: number,
+): PairReport['exchange'] {
+  if (verdict !== 'two-mics' && verdict !== 'stereo' && verdict !== 'fake-stereo') return null;
+  const found = exchangeOf(channels, blockSeconds);
+  return verdict === 'two-mics' && found?.by === 'leaning' ? null : found;
 }
 
 /** RMS of L - R relative to L + R, in dB; -Infinity where the sides are equal. */

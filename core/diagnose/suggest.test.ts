@@ -24,6 +24,7 @@ const base: PairReport = {
   narrower: null,
   echoSeconds: 0,
   sway: null,
+  exchange: null,
   polarity: 'normal',
   commonArrival: true,
   middle: null,

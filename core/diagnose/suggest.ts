@@ -1,5 +1,6 @@
 import type { Measurement } from '../measure/measurement.ts';
 import type { ChannelReport, Suggestion } from '../schema/inspection.ts';
+import { sayTime } from '../time/sayTime.ts';
 import { suggest, type PairFacts } from './catalogue/entry.ts';
 import { NOTHING_RECORDED, VERDICTS } from './catalogue/verdicts.ts';
 import { LEAST_CONFIDENCE } from './boundaries.ts';
@@ -11,6 +12,12 @@ import { channelList, mixedFrom } from './sentences.ts';
 export function suggestForPair(facts: PairFacts): Suggestion {
   const { verdict, confidence } = facts.pair;
   if (facts.losses.length > 0) return suggestForLosses(facts);
+  const { exchange } = facts.pair;
+  if (exchange)
+    return suggest(
+      'review',
+      `The sides change places at ${sayTime(exchange.atSeconds, 1)}: swap them back from there on, in a section of its own.`,
+    );
   // What changes has parts to look at, however sure each of them is.
   return verdict === 'changing' || confidence >= LEAST_CONFIDENCE
     ? VERDICTS[verdict].suggestion(facts)

@@ -102,6 +102,11 @@ export const PairReport = z.object({
   echoSeconds: z.number().nonnegative().default(0),
   /** A copy of the voice whose delay goes to and fro, from the earliest twentieth to the latest: on one side beside it or alone, or added on one side and taken off on the other. */
   sway: Sway.nullable().default(null),
+  /** From this moment on each side carries what the other carried before: told from the noise of each, or only from what leans. null where they stay. */
+  exchange: z
+    .object({ atSeconds: z.number(), by: z.enum(['noise', 'leaning']) })
+    .nullable()
+    .default(null),
   polarity: z.enum(['normal', 'inverted']),
   /** Both sides hear something in common; only then do gain, delay and polarity say anything. */
   commonArrival: z.boolean(),

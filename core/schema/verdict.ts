@@ -32,6 +32,7 @@ export const FindingCode = z.enum([
   'low',
   'dc-offset',
   'unbalanced',
+  'swapped',
   'out-of-polarity',
   'late-side',
   'drift',

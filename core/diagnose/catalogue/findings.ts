@@ -124,6 +124,17 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
     },
   },
 
+  swapped: {
+    of: 'pair',
+    notice: ({ pair: { exchange, channels } }) =>
+      exchange && {
+        severity: 'look',
+        channels,
+        startSeconds: exchange.atSeconds,
+        message: `From ${sayTime(exchange.atSeconds, 1)} on each side carries what the other carried before: ${exchange.by === 'noise' ? 'the noise of each has changed places' : 'what was louder left is as much louder right'}.`,
+      },
+  },
+
   unbalanced: {
     of: 'pair',
     notice: ({ pair: { verdict, channels, balanceLu, middle }, reports }) => {

@@ -18,16 +18,17 @@ const SAME_PROGRAMME = 0.5;
 const SEARCHED_SECONDS = 0.2;
 
 /**
- * The plan for a stereo clip that changes part-way: where a side is gone it is filled from the other, where one side is upside down it is turned
- * over, all else stays. Boundaries are placed where the sound has them; a fill reaches so far beyond them that its fades lie where both sides are.
+ * The plan for a stereo clip that changes part-way: where a side is gone, if only for a moment, it is filled from the other, where one side is upside
+ * down it is turned over, where the sides have changed places they are swapped back, all else stays. Boundaries are placed where the sound has them; a fill reaches so far beyond them that its fades lie where both sides are.
  * @param read sound of the clip
  * @returns null where nothing is to be done, or the clip is not stereo
  */
 export async function proposeSections(inspection: Inspection, read: SoundReader): Promise<Sections | null> {
-  const { format, sections } = inspection;
+  const { format } = inspection;
+  const sections = heardIn(inspection);
   if (format.channels !== 2 || sections.length === 0) return null;
   const fadeFrames = Math.round(FADE_SECONDS * format.sampleRate);
-  const drafts: { startFrame: number; endFrame: number; routes: Route[]; heard: HeardSection }[] = [];
+  const drafts: { startFrame: number; endFrame: number; routes: Route[]; heard: Heard }[] = [];
   for (const heard of sections) {
     const span = framesOfSeconds(heard, format.sampleRate);
     const routes = await routesFor(heard, span.startFrame, span.endFrame, format.sampleRate, read);
@@ -56,14 +57,47 @@ export async function proposeSections(inspection: Inspection, read: SoundReader)
   return { fadeFrames, list };
 }
 
+interface Heard extends HeardSection {
+  swapped?: boolean;
+}
+
+/** The sections of a clip, cut where a side drops out for a moment and where the sides change places. */
+function heardIn({ sections, pairs, findings, format }: Inspection): Heard[] {
+  const [pair] = pairs;
+  // What only one of two microphones heard is nowhere else.
+  const areCopies = pair?.verdict === 'dual-mono' || pair?.verdict === 'fake-stereo';
+  if (sections.length !== 1 || !pair) return sections;
+  if (pair.exchange) {
+    const { atSeconds } = pair.exchange;
+    return [
+      { ...sections[0], endSeconds: atSeconds },
+      { ...sections[0], startSeconds: atSeconds, swapped: true },
+    ];
+  }
+  const losses = findings
+    .filter(({ code, channels }) => code === 'dropout' && channels.length === 1 && areCopies)
+    .sort((a, b) => a.startSeconds - b.startSeconds);
+  const cut: Heard[] = [];
+  let from = 0;
+  for (const { startSeconds, endSeconds, channels } of losses) {
+    if (startSeconds > from) cut.push({ ...sections[0], startSeconds: from, endSeconds: startSeconds });
+    cut.push({ startSeconds, endSeconds, verdict: 'one-sided', side: channels[0] === 1 ? 'right' : 'left' });
+    from = endSeconds;
+  }
+  return from < format.durationSeconds
+    ? [...cut, { ...sections[0], startSeconds: from, endSeconds: format.durationSeconds }]
+    : cut;
+}
+
 async function routesFor(
-  { verdict, side }: HeardSection,
+  { verdict, side, swapped }: Heard,
   startFrame: number,
   endFrame: number,
   sampleRate: number,
   read: SoundReader,
 ): Promise<Route[]> {
   if (verdict === 'one-sided') return side === 'left' ? [pass(1), pass(1)] : [pass(2), pass(2)];
+  if (swapped) return [pass(2), pass(1)];
   const upsideDown =
     verdict === 'fake-stereo' && (await correlationIn(startFrame, endFrame, sampleRate, read)) < UPSIDE_DOWN;
   return upsideDown ? [pass(1), [{ from: 2, gainDb: 0, polarity: 'inverted' }]] : [pass(1), pass(2)];

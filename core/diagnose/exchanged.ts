@@ -1,0 +1,132 @@
+import type { ChannelMeasurement } from '../measure/measurement.ts';
+import { NOTHING_POWER } from '../measure/boundaries.ts';
+import { percentile } from '../measure/stream/noiseFloor.ts';
+import { dbFromPower } from '../signal/decibels.ts';
+
+/** From a moment on each side carries what the other carried before. */
+interface Exchange {
+  atSeconds: number;
+  /** What shows it: the noise of each side in its pauses, or how much louder one side is all the time. */
+  by: 'noise' | 'leaning';
+}
+
+// A pause is as quiet as this over the quietest tenth, both sides together: that stays what it is when they change places.
+const PAUSE_DB = 3;
+// What stands this far over the noise is heard.
+const HEARD_DB = 12;
+/** Two preamplifiers, or a picture that leans, differ by more than this; by less they may differ by chance. */
+const LEAST_NOISE_APART_DB = 1.2;
+const LEAST_LEANING_DB = 2;
+/** So much of what is looked at leans one way before and the other way after ... */
+const LEAST_AGREEING = 0.95;
+/** ... by the same amount, but for this; */
+const SAME_DB = 1.5;
+/** and it scatters by no more than this share of it. */
+const MOST_SCATTER = 0.5;
+// Two seconds of pauses or half a minute of talk: in whole there must be so much on either side of the moment.
+const LEAST_PAUSES_SECONDS = 0.5;
+const LEAST_HEARD_SECONDS = 3;
+const GOES_ON_BLOCKS = 3;
+
+/**
+ * Whether the sides change places once. Their noise says so where it differs: preamplifiers stay with their cables. Else what leans may: a
+ * picture that is louder on one side all the time and from a moment on as much louder on the other. People who take turns lean to and fro and are none.
+ */
+export function exchangeOf(
+  [left, right]: readonly [ChannelMeasurement, ChannelMeasurement],
+  blockSeconds: number,
+): Exchange | null {
+  const blocks = Array.from(left.blockSpeechPower, (power, i) => ({
+    at: i,
+    left: power,
+    right: right.blockSpeechPower[i],
+  })).filter((block) => Math.min(block.left, block.right) > NOTHING_POWER);
+  const together = blocks.map((block) => block.left + block.right);
+  const floor = percentile(together, 0.1);
+  const overFloorDb = (i: number): number => dbFromPower(together[i] / floor);
+  const pauses = blocks.filter((_, i) => overFloorDb(i) < PAUSE_DB);
+  const loud = blocks.filter((_, i) => overFloorDb(i) > HEARD_DB);
+  const leastHeard = LEAST_HEARD_SECONDS / blockSeconds;
+  // Music and places go on without pauses.
+  const heard = loud.length >= leastHeard ? loud : blocks;
+  const inPauses = heard === blocks ? null : turnOf(pauses, LEAST_PAUSES_SECONDS / blockSeconds, LEAST_NOISE_APART_DB);
+  if (inPauses && bothChange(pauses, inPauses))
+    return { atSeconds: sharpestTurn(loud, inPauses) * blockSeconds, by: 'noise' };
+  const inSound = turnOf(heard, leastHeard, LEAST_LEANING_DB);
+  if (!inSound) return null;
+  const at = (inSound.last + inSound.first + 1) / 2;
+  // Where somebody falls silent and somebody else begins, the picture leans the other way by itself.
+  const goesOn = heard.filter((block) => Math.abs(block.at - at) <= GOES_ON_BLOCKS).length >= 2 * GOES_ON_BLOCKS;
+  return goesOn ? { atSeconds: at * blockSeconds, by: 'leaning' } : null;
+}
+
+interface Block {
+  at: number;
+  left: number;
+  right: number;
+}
+
+/** Between which blocks something turns. */
+interface Turn {
+  last: number;
+  first: number;
+}
+
+/** Where left over right turns from one value to its opposite; null where it does not. */
+function turnOf(blocks: readonly Block[], least: number, leastApartDb: number): Turn | null {
+  const apartDb = blocks.map(({ left, right }) => dbFromPower(left / right));
+  const count = apartDb.length;
+  if (count < 2 * least) return null;
+  // Where the sum of what went before is furthest from nought there the sign turns, if anywhere.
+  let [sum, furthest, split] = [0, 0, 0];
+  const total = apartDb.reduce((all, value) => all + Math.sign(value), 0);
+  apartDb.forEach((value, i) => {
+    sum += Math.sign(value);
+    const turned = Math.abs(2 * sum - total);
+    if (turned > furthest) [furthest, split] = [turned, i + 1];
+  });
+  if (split < least || count - split < least) return null;
+  const [before, after] = [apartDb.slice(0, split), apartDb.slice(split)];
+  const [one, other] = [percentile(before, 0.5), percentile(after, 0.5)];
+  const apart = (Math.abs(one) + Math.abs(other)) / 2;
+  const scatter = percentile(
+    [...before.map((value) => Math.abs(value - one)), ...after.map((value) => Math.abs(value - other))],
+    0.5,
+  );
+  const agreeing = before.filter((value) => value * one > 0).length + after.filter((value) => value * other > 0).length;
+  const turns =
+    one * other < 0 &&
+    apart >= leastApartDb &&
+    Math.abs(one + other) <= Math.min(SAME_DB, apart) &&
+    scatter <= MOST_SCATTER * apart &&
+    agreeing >= LEAST_AGREEING * count;
+  return turns ? { last: blocks[split - 1].at, first: blocks[split].at } : null;
+}
+
+/** Whether the noise of each side is what that of the other was: a gain that was moved changes one of them alone. */
+function bothChange(pauses: readonly Block[], { first }: Turn): boolean {
+  const [before, after] = [pauses.filter(({ at }) => at < first), pauses.filter(({ at }) => at >= first)];
+  const levelDb = (blocks: readonly Block[], side: 'left' | 'right'): number =>
+    percentile(
+      blocks.map((block) => dbFromPower(block[side])),
+      0.5,
+    );
+  return (
+    Math.abs(levelDb(before, 'left') - levelDb(after, 'right')) <= SAME_DB &&
+    Math.abs(levelDb(before, 'right') - levelDb(after, 'left')) <= SAME_DB
+  );
+}
+
+/** Between two pauses nobody hears the noise: there the moment is where what is heard leans to the other side most abruptly. */
+function sharpestTurn(loud: readonly Block[], { last, first }: Turn): number {
+  const between = loud.filter(({ at }) => at > last && at < first);
+  let [sharpest, place] = [0, (last + first + 1) / 2];
+  // The block in which it happens holds some of either.
+  for (let i = 2; i < between.length; i++) {
+    const [before, after] = [between[i - 2], between[i]];
+    if (after.at - before.at > 2) continue;
+    const turned = Math.abs(dbFromPower(before.left / before.right) - dbFromPower(after.left / after.right));
+    if (turned > sharpest) [sharpest, place] = [turned, between[i - 1].at + 0.5];
+  }
+  return place;
+}
