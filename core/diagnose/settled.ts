@@ -11,10 +11,12 @@ export interface Decided extends SegmentVerdict {
 }
 
 const NOTHING_DB = dbFromPower(NOTHING_POWER);
+// From here on a part may stand beside another by itself.
+const SURE_FIELD = 0.85;
 
 /** The verdicts on the segments of a pair in the light of each other: a pause of one of two people is no change. */
 export function settled(decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided[] {
-  return allBeside(sameApart(decided), channels);
+  return allBeside(oneField(sameApart(decided)), channels);
 }
 
 /** Of two that share nothing in one part, what shares nothing in another either is no sound field. */
@@ -27,6 +29,22 @@ function sameApart(decided: Decided[]): Decided[] {
       ? { ...apart, segment: own.segment }
       : own;
   });
+}
+
+/** Nobody puts a pair in place of two microphones while a clip runs: of the two, what is told less surely is what the other is. */
+function oneField(decided: Decided[]): Decided[] {
+  const told = (of: Decided['verdict']): Decided | undefined =>
+    decided.filter(({ verdict }) => verdict === of).sort((a, b) => weightOf(b) - weightOf(a))[0];
+  const [pair, apart] = [told('stereo'), told('two-mics')];
+  if (!pair || !apart) return decided;
+  const [surer, other] = weightOf(pair) > weightOf(apart) ? [pair, apart] : [apart, pair];
+  return decided.map((own) =>
+    own.verdict === other.verdict && own.confidence < SURE_FIELD ? { ...surer, segment: own.segment } : own,
+  );
+}
+
+function weightOf({ confidence, segment }: Decided): number {
+  return confidence * blocksIn(segment);
 }
 
 /** What is settled settles what stands beside it. */

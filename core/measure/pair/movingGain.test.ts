@@ -38,7 +38,7 @@ test('what a gain did is undone to the last bit but for its own smoothing, and i
     moments.slice((s * moments.length) / 40, ((s + 1) * moments.length) / 40),
   );
   // A sine of 4 dB lies within 95 % of its half turn nine tenths of the time.
-  expect(movingGainOf(stretches, 2)!.gainMovesDb).toBeCloseTo(2 * 4 * Math.sin(0.45 * Math.PI), 0);
+  expect(movingGainOf(stretches, 2, -30)!.gainMovesDb).toBeCloseTo(2 * 4 * Math.sin(0.45 * Math.PI), 0);
 });
 
 test('a delay is kept in step', () => {
@@ -51,17 +51,23 @@ test('a delay is kept in step', () => {
 test('gains that differ between stretches and stand within them are no limiter', () => {
   const stretch = (gainDb: number): Moment[] =>
     Array.from({ length: 30 }, (_, i) => ({ gainDb, levelDb: -20 - (i % 7) }));
-  expect(movingGainOf([stretch(6), stretch(-6), stretch(6), stretch(-6)], 2)).toBeNull();
+  expect(movingGainOf([stretch(6), stretch(-6), stretch(6), stretch(-6)], 2, -30)).toBeNull();
   const moving = Array.from({ length: 30 }, (_, i) => ({ gainDb: -(i % 7), levelDb: -30 + 2 * (i % 7) }));
-  expect(movingGainOf([moving, moving, moving], 2)).toMatchObject({ limited: 'right' });
+  expect(movingGainOf([moving, moving, moving], 2, -30)).toMatchObject({ limited: 'right' });
   expect(
     movingGainOf(
       [moving, moving].map((one) => one.map((m) => ({ ...m, gainDb: -m.gainDb }))),
       2,
+      -30,
     ),
   ).toMatchObject({
     limited: 'left',
   });
+  // Where nothing but a gain is left a tenth of a decibel within words is enough, as a slow automatic gain moves.
+  const slow = [0, 1, 2, 3].map((dB) => stretch(dB).map((m, i) => ({ ...m, gainDb: m.gainDb + 0.015 * (i % 30) })));
+  expect(movingGainOf(slow, 2, -30)).toBeNull();
+  expect(movingGainOf(slow, 2, -55)).not.toBeNull();
+  expect(movingGainOf([0, 3, 0, 3].map(stretch), 2, -55)).toBeNull();
 });
 
 test.each([

@@ -22,6 +22,10 @@ export interface EvenedOut {
 
 // Noise and rounding move a gain that stands by a few hundredths of a decibel; an automatic gain moves it by more within a third of a second.
 const STANDS_WITHIN_DB = 0.15;
+// Where next to nothing is left, neither noise nor a coder moves anything: people stand to a hundredth of a decibel, an automatic gain moves by seven and more.
+const NOTHING_MOVES_DB = -45;
+const STANDS_STILL_DB = 0.03;
+const LEAST_WITHIN_STILL = 0.03;
 // Between stretches the gain of a limiter or an automatic gain moves up to seven times as far as within them; of people who stand apart in a mix, over fifteen times.
 const LEAST_WITHIN = 0.1;
 // Of gain and loudness: less says nothing of the side.
@@ -59,10 +63,10 @@ export interface MovingGain {
 /**
  * What a gain does that moves on one side. A gain that stands within most stretches and differs between them is none: two people stand left and right of
  * the middle in a mix. @param stretches the moments of each
- * @param leastMovesDb what moves by less is held to stand
+ * @param leastMovesDb what moves by less is held to stand @param nullDb what is left with the gain undone
  * @returns null where it stands
  */
-export function movingGainOf(stretches: readonly Moment[][], leastMovesDb: number): MovingGain | null {
+export function movingGainOf(stretches: readonly Moment[][], leastMovesDb: number, nullDb: number): MovingGain | null {
   const moments = stretches.flat();
   const gains = Float64Array.from(moments, ({ gainDb }) => gainDb);
   const gainMovesDb = percentile(gains, 0.95) - percentile(gains, 0.05);
@@ -72,7 +76,11 @@ export function movingGainOf(stretches: readonly Moment[][], leastMovesDb: numbe
     0.5,
   );
   const betweenDb = deviation(swings.map(({ gainDb }) => gainDb));
-  if (gainMovesDb < leastMovesDb || withinDb < Math.max(STANDS_WITHIN_DB, LEAST_WITHIN * betweenDb)) return null;
+  const standsWithinDb =
+    nullDb <= NOTHING_MOVES_DB
+      ? Math.max(STANDS_STILL_DB, LEAST_WITHIN_STILL * betweenDb)
+      : Math.max(STANDS_WITHIN_DB, LEAST_WITHIN * betweenDb);
+  if (gainMovesDb < leastMovesDb || withinDb < standsWithinDb) return null;
   return { gainMovesDb, limited: limitedSide(stretches) };
 }
 

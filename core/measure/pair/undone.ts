@@ -96,7 +96,7 @@ export async function besideMovingGain(
   if (!isUndone((await undo(FEW_STRETCHES)).undone, MOMENT_SCATTER_DB)) return plain;
   const { undone, evening } = await undo(ALL_STRETCHES);
   const leastMovesDb = nearlyTheSame ? LEAST_MOVES_DB.nearlyTheSame : LEAST_MOVES_DB.apart;
-  const moving = isUndone(undone) ? movingGainOf(evening.stretches, leastMovesDb) : null;
+  const moving = isUndone(undone) ? movingGainOf(evening.stretches, leastMovesDb, undone.matchedNullDb) : null;
   if (!moving) return plain;
   return { ...asTheyWere(plain, undone), gainDb: plain.gainDb, ...moving };
 }
