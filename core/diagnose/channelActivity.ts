@@ -53,9 +53,8 @@ export function channelActivity(channel: ChannelMeasurement, blockSeconds: numbe
     ? percentile(sounding, 0.9) * powerFromDb(-GATED_RANGE_DB)
     : floorPower * powerFromDb(STANDS_OUT_DB);
   const content = contentOf(channel, !moves);
-  const active = Array.from({ length: powers.length }, (_, i) =>
-    moves ? powers[i] > threshold : content === 'programme',
-  );
+  const active = new Array<boolean>(powers.length);
+  for (let i = 0; i < powers.length; i++) active[i] = moves ? powers[i] > threshold : content === 'programme';
   const pauses = powers.filter((_, i) => !active[i] && !active[i - 1] && !active[i + 1]);
   return {
     content,

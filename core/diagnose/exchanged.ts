@@ -1,7 +1,7 @@
 import type { ChannelMeasurement } from '../measure/measurement.ts';
 import { NOTHING_POWER } from '../measure/boundaries.ts';
-import { percentile } from '../measure/stream/noiseFloor.ts';
-import { dbFromPower } from '../signal/decibels.ts';
+import { noiseFloorPower, percentile } from '../measure/stream/noiseFloor.ts';
+import { dbFromPower, powerFromDb } from '../signal/decibels.ts';
 
 /** From a moment on each side carries what the other carried before. */
 interface Exchange {
@@ -36,20 +36,21 @@ export function exchangeOf(
   [left, right]: readonly [ChannelMeasurement, ChannelMeasurement],
   blockSeconds: number,
 ): Exchange | null {
-  const blocks = Array.from(left.blockSpeechPower, (power, i) => ({
-    at: i,
-    left: power,
-    right: right.blockSpeechPower[i],
-  })).filter((block) => Math.min(block.left, block.right) > NOTHING_POWER);
-  const together = blocks.map((block) => block.left + block.right);
-  const floor = percentile(together, 0.1);
-  const overFloorDb = (i: number): number => dbFromPower(together[i] / floor);
-  const pauses = blocks.filter((_, i) => overFloorDb(i) < PAUSE_DB);
-  const loud = blocks.filter((_, i) => overFloorDb(i) > HEARD_DB);
+  const [lefts, rights] = [left.blockSpeechPower, right.blockSpeechPower];
+  const together = lefts.map((power, i) => (Math.min(power, rights[i]) > NOTHING_POWER ? power + rights[i] : 0));
+  const floor = noiseFloorPower(together);
+  const blocksOver = (least: number, most: number): Block[] => {
+    const blocks: Block[] = [];
+    for (let at = 0; at < together.length; at++)
+      if (together[at] > least && together[at] < most) blocks.push({ at, left: lefts[at], right: rights[at] });
+    return blocks;
+  };
+  const pauses = blocksOver(0, floor * powerFromDb(PAUSE_DB));
+  const loud = blocksOver(floor * powerFromDb(HEARD_DB), Infinity);
   const leastHeard = LEAST_HEARD_SECONDS / blockSeconds;
   // Music and places go on without pauses.
-  const heard = loud.length >= leastHeard ? loud : blocks;
-  const inPauses = heard === blocks ? null : turnOf(pauses, LEAST_PAUSES_SECONDS / blockSeconds, LEAST_NOISE_APART_DB);
+  const heard = loud.length >= leastHeard ? loud : blocksOver(0, Infinity);
+  const inPauses = heard !== loud ? null : turnOf(pauses, LEAST_PAUSES_SECONDS / blockSeconds, LEAST_NOISE_APART_DB);
   if (inPauses && bothChange(pauses, inPauses))
     return { atSeconds: sharpestTurn(loud, inPauses) * blockSeconds, by: 'noise' };
   const inSound = turnOf(heard, leastHeard, LEAST_LEANING_DB);
@@ -74,32 +75,34 @@ interface Turn {
 
 /** Where left over right turns from one value to its opposite; null where it does not. */
 function turnOf(blocks: readonly Block[], least: number, leastApartDb: number): Turn | null {
-  const apartDb = blocks.map(({ left, right }) => dbFromPower(left / right));
-  const count = apartDb.length;
+  const count = blocks.length;
   if (count < 2 * least) return null;
-  // Where the sum of what went before is furthest from nought there the sign turns, if anywhere.
+  const apartDb = Float64Array.from(blocks, ({ left, right }) => dbFromPower(left / right));
+  // Where the sum of the signs of what went before is furthest from what it would be without a turn, there they turn, if anywhere.
+  let total = 0;
+  for (const value of apartDb) total += Math.sign(value);
   let [sum, furthest, split] = [0, 0, 0];
-  const total = apartDb.reduce((all, value) => all + Math.sign(value), 0);
-  apartDb.forEach((value, i) => {
-    sum += Math.sign(value);
+  for (let i = 0; i < count; i++) {
+    sum += Math.sign(apartDb[i]);
     const turned = Math.abs(2 * sum - total);
-    if (turned > furthest) [furthest, split] = [turned, i + 1];
-  });
-  if (split < least || count - split < least) return null;
-  const [before, after] = [apartDb.slice(0, split), apartDb.slice(split)];
-  const [one, other] = [percentile(before, 0.5), percentile(after, 0.5)];
+    if (turned > furthest) {
+      furthest = turned;
+      split = i + 1;
+    }
+  }
+  // Each block that leans the other way than its part takes two from the whole.
+  if (furthest < (2 * LEAST_AGREEING - 1) * count || split < least || count - split < least) return null;
+  const [one, other] = [percentile(apartDb.subarray(0, split), 0.5), percentile(apartDb.subarray(split), 0.5)];
   const apart = (Math.abs(one) + Math.abs(other)) / 2;
   const scatter = percentile(
-    [...before.map((value) => Math.abs(value - one)), ...after.map((value) => Math.abs(value - other))],
+    apartDb.map((value, i) => Math.abs(value - (i < split ? one : other))),
     0.5,
   );
-  const agreeing = before.filter((value) => value * one > 0).length + after.filter((value) => value * other > 0).length;
   const turns =
     one * other < 0 &&
     apart >= leastApartDb &&
     Math.abs(one + other) <= Math.min(SAME_DB, apart) &&
-    scatter <= MOST_SCATTER * apart &&
-    agreeing >= LEAST_AGREEING * count;
+    scatter <= MOST_SCATTER * apart;
   return turns ? { last: blocks[split - 1].at, first: blocks[split].at } : null;
 }
 

@@ -31,6 +31,8 @@ const MOST_STRETCHES = 12;
 const ROUNDS = 6;
 /** Of the whitened sound that agrees along the path: copies that sway come to 0.16 to 0.45, two microphones, pairs and mixes to 0.07 to 0.12 and seldom more. */
 const LEAST_HEIGHT = 0.15;
+// What one stretch shows so little of the next one does not bring there.
+const HOPELESS_HEIGHT = 0.12;
 /** Where the copy leaves less than this share, it was found. */
 const SURELY = 0.03;
 // What a few stretches scatter by.
@@ -88,8 +90,11 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   };
   for (const split of SPLITS) {
     // A copy is in every stretch: a few of them show that there is none.
-    const heights = few.slice(0, GATE_STRETCHES).map((sound) => tracker.height(...split.of(sound)));
-    if (heights.reduce((sum, height) => sum + height, 0) < LEAST_HEIGHT * heights.length) continue;
+    let height = 0;
+    let seen = 0;
+    while (seen < GATE_STRETCHES && seen < few.length && height >= HOPELESS_HEIGHT * seen)
+      height += tracker.height(...split.of(few[seen++]));
+    if (height < LEAST_HEIGHT * seen) continue;
     if (!wanted(split, few, FEW_SCATTER_DB)) continue;
     const found = wanted(split, spread(MOST_STRETCHES).map(lowered), 0);
     if (!found) continue;

@@ -30,14 +30,9 @@ const ALONE = powerFromDb(ONE_SIDED_DB - 2);
 const BLOCK_NOISE_SHARE = 0.15;
 // Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.
 const CONTRADICTS = 1;
-const LESS_TELLING: Record<BlockState, number> = {
-  'left-only': 0,
-  'right-only': 0,
-  same: 0,
-  scaled: 0.15,
-  inverted: 0.15,
-  different: 0.25,
-};
+const LESS_TELLING = STATES.map((state) =>
+  state === 'different' ? 0.25 : state === 'scaled' || state === 'inverted' ? 0.15 : 0,
+);
 // Where nothing is told, the pair is different until shown otherwise.
 const UNKNOWN = 0.005;
 const CHANGE = 3.5;
@@ -78,8 +73,6 @@ export function pairSegments(
   }));
 }
 
-type BlockSums = [left: number, right: number, product: number];
-
 /** Which states a block allows, a bit each as `bitOf` has them; null where nothing sounds. */
 type BlockFacts = number | null;
 
@@ -91,25 +84,30 @@ const LEFT_ONLY = bitOf('left-only');
 const RIGHT_ONLY = bitOf('right-only');
 const ALONE_EITHER = LEFT_ONLY | RIGHT_ONLY;
 const DIFFERENT = bitOf('different');
+const [SAME, SCALED, INVERTED] = [bitOf('same'), bitOf('scaled'), bitOf('inverted')];
 
 function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
   const [leftNoise, rightNoise] = [left, right].map(({ blockSpeechPower }) => noiseBesides(blockSpeechPower));
   const dropouts = droppedSides(left.blockSpeechPower, right.blockSpeechPower);
   return dropouts.map((dropout, i) => {
-    const [l, r, product] = [left.blockSpeechPower[i], right.blockSpeechPower[i], pair.blockSpeechProduct[i]];
+    const l = left.blockSpeechPower[i];
+    const r = right.blockSpeechPower[i];
+    const product = pair.blockSpeechProduct[i];
     if (l + r <= NOTHING_POWER) return null;
-    if (isExactCopy(l, r, product)) return allowedStates([l, r, product], [0, 0]);
+    if (isExactCopy(l, r, product)) return allowedStates(l, r, product, 0, 0);
     if (dropout !== null) return dropout === 'left' ? RIGHT_ONLY : LEFT_ONLY;
-    const allowedOver = (leftUnder: number, rightUnder: number): BlockFacts =>
-      l > STANDS_OUT * leftUnder || r > STANDS_OUT * rightUnder
-        ? allowedStates([l, r, product], [leftUnder, rightUnder])
-        : null;
     // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
-    const before = allowedOver(leftNoise.before[i], rightNoise.before[i]);
+    const before = allowedOver(l, r, product, leftNoise.before[i], rightNoise.before[i]);
     if (leftNoise.before[i] === leftNoise.after[i] && rightNoise.before[i] === rightNoise.after[i]) return before;
-    const after = allowedOver(leftNoise.after[i], rightNoise.after[i]);
+    const after = allowedOver(l, r, product, leftNoise.after[i], rightNoise.after[i]);
     return before === null || after === null ? null : before | after;
   });
+}
+
+function allowedOver(l: number, r: number, product: number, leftNoise: number, rightNoise: number): BlockFacts {
+  return l > STANDS_OUT * leftNoise || r > STANDS_OUT * rightNoise
+    ? allowedStates(l, r, product, leftNoise, rightNoise)
+    : null;
 }
 
 /** Whether both sides are the same to the last bits, but for level and polarity, in all of these blocks. */
@@ -147,9 +145,10 @@ function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right
   return turns >= TURNS ? dropped.map(() => null) : dropped;
 }
 
-/** What a block's powers and product allow. @param noise of either side, taken off */
-function allowedStates([l, r, product]: BlockSums, [leftNoise, rightNoise]: [number, number]): number {
-  const [left, right] = [Math.max(l - leftNoise, 0), Math.max(r - rightNoise, 0)];
+/** What a block's powers and product allow; the noise of either side is taken off. An hour has 36,000 blocks: nothing is made for one of them. */
+function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): number {
+  const left = Math.max(l - leftNoise, 0);
+  const right = Math.max(r - rightNoise, 0);
   const unsure = BLOCK_NOISE_SHARE * (leftNoise + rightNoise);
   const reach = (unsure + 1e-12 * (l + r)) / (l + r);
   const difference = Math.max(l + r - 2 * product - leftNoise - rightNoise, 0) + unsure;
@@ -158,17 +157,13 @@ function allowedStates([l, r, product]: BlockSums, [leftNoise, rightNoise]: [num
   const copies = left > 0 && right > 0 && 1 - likeness + 1e-12 <= Math.max(COPY_NULL, COPY_REACH * reach);
   const leftFaint = left < Math.max(STANDS_OUT * leftNoise * 0.3, 1e-12);
   const rightFaint = right < Math.max(STANDS_OUT * rightNoise * 0.3, 1e-12);
-  const allowed: Record<BlockState, boolean> = {
-    'left-only': left + 1e-30 >= ALONE * (right + 1e-30) || (rightFaint && !leftFaint),
-    'right-only': right + 1e-30 >= ALONE * (left + 1e-30) || (leftFaint && !rightFaint),
-    same: plainNull <= Math.max(SAME_NULL, SAME_REACH * reach),
-    scaled: copies && product > 0,
-    inverted: copies && product < 0,
-    different: true,
-  };
   let bits = 0;
-  for (let s = 0; s < STATES.length; s++) if (allowed[STATES[s]]) bits |= 1 << s;
-  return bits & ALONE_EITHER ? bits & ~DIFFERENT : bits;
+  if (left + 1e-30 >= ALONE * (right + 1e-30) || (rightFaint && !leftFaint)) bits |= LEFT_ONLY;
+  if (right + 1e-30 >= ALONE * (left + 1e-30) || (leftFaint && !rightFaint)) bits |= RIGHT_ONLY;
+  if (plainNull <= Math.max(SAME_NULL, SAME_REACH * reach)) bits |= SAME;
+  if (copies && product > 0) bits |= SCALED;
+  if (copies && product < 0) bits |= INVERTED;
+  return bits & ALONE_EITHER ? bits : bits | DIFFERENT;
 }
 
 function cheapestPath(blocks: BlockFacts[]): Uint8Array {
@@ -181,9 +176,11 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
     for (let s = 0; s < size; s++) {
       const stays = costs[s] <= costs[cheapest] + CHANGE;
       cameFrom[i * size + s] = stays ? s : cheapest;
-      next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + costOf(STATES[s], allowed);
+      next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + costOf(s, allowed);
     }
-    [costs, next] = [next, costs];
+    const spare = costs;
+    costs = next;
+    next = spare;
   });
   const path = new Uint8Array(blocks.length);
   let state = costs.indexOf(Math.min(...costs));
@@ -194,9 +191,11 @@ function cheapestPath(blocks: BlockFacts[]): Uint8Array {
   return path;
 }
 
-function costOf(state: BlockState, allowed: BlockFacts): number {
-  if (allowed === null) return state === 'different' ? 0 : UNKNOWN;
-  if (!(allowed & bitOf(state))) return CONTRADICTS;
+/** @param state its place among `STATES` */
+function costOf(state: number, allowed: BlockFacts): number {
+  const bit = 1 << state;
+  if (allowed === null) return bit === DIFFERENT ? 0 : UNKNOWN;
+  if (!(allowed & bit)) return CONTRADICTS;
   return allowed === DIFFERENT ? 0 : LESS_TELLING[state];
 }
 
