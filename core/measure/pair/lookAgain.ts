@@ -8,11 +8,11 @@ import { ceilingOf, factorBetweenCuts, giveBackPeaks, type Ceilings } from './cl
 import type { Drift } from './drift.ts';
 import { placeJump, type Jump } from './jump.ts';
 import { evenedOut } from './movingGain.ts';
-import type { StretchSound } from './matchInput.ts';
+import type { MatchInput, StretchSound } from './matchInput.ts';
 import { matchMargin, matchPair, type PairMatch } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { chooseStretches, type Stretches } from './stretches.ts';
-import { asTheyWere, besideDrift, besideJump, besideMovingGain, type Evening } from './undone.ts';
+import { asTheyWere, besideDrift, besideJump, besideMovingGain, besideSway, type Evening } from './undone.ts';
 
 /** As many stretches as a sure answer needs. */
 export const MOST_ACTIVE = 24;
@@ -70,6 +70,7 @@ async function matchStretches(
   const length = Math.min(...[...active, ...pauses].map((stretch) => stretch.frames)) >> halvings;
   const around = margin << halvings;
   const frames = (length << halvings) + 2 * around;
+  let asRead: MatchInput | null = null;
   let peaks: { shift: number; factor: number } | null = null;
   const matched = async (apart: Drift | Jump | null, evening: Evening | null = null): Promise<PairMatch> => {
     const sounds: StretchSound[] = [];
@@ -96,7 +97,9 @@ async function matchStretches(
     const [activeSounds, pauseSounds] = [sounds.slice(0, chosen.length), sounds.slice(chosen.length)];
     // An echo is there from the first look on, or not at all.
     const mayEcho = apart === null && evening === null && !asTheyAre;
-    const match = matchPair({ sampleRate: rate, margin, active: activeSounds, pauses: pauseSounds }, mayEcho);
+    const input = { sampleRate: rate, margin, active: activeSounds, pauses: pauseSounds };
+    if (mayEcho) asRead = input;
+    const match = matchPair(input, mayEcho);
     return halvings === 0 ? match : atRate(match, 2 ** halvings);
   };
   /** The right side read where it is, as its clock goes. */
@@ -140,7 +143,8 @@ async function matchStretches(
   const joined = await besideJump(plain, matched, (jump, match) =>
     placeJump(jump, { channels, delaySamples: match.delaySamples, factor: factorOf(match) }, sampleRate, read),
   );
-  return joined.jump === null ? besideMovingGain(joined, (evening) => matched(null, evening)) : joined;
+  const even = joined.jump === null ? await besideMovingGain(joined, (evening) => matched(null, evening)) : joined;
+  return asRead ? besideSway(even, asRead) : even;
 }
 
 /** What the right side is of the left one, negative where it is upside down. */

@@ -14,7 +14,6 @@ import { LOWERING_MARGIN } from '../spectra/lowerRate.ts';
 import { bestGain, nullDepth, plainRatio, powersAt, sumPowers, type SharedPowers } from '../spectra/nullDepths.ts';
 import { echoBetween } from './echo.ts';
 import { filterBothWays, LONG_TAPS_SECONDS } from './filterMatch.ts';
-import { swayBetween } from './sway.ts';
 import { correlated, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
 
 /**
@@ -123,9 +122,7 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
   const plainDb = dbFromPower(plainRatio(level, levelNoise));
   const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
   const echo = mayEcho && bestDb > DISGUISED_NULL_DB ? echoBetween(input, plainDb) : null;
-  const sway = mayEcho && bestDb > DISGUISED_NULL_DB && !echo ? swayBetween(input, plainDb) : null;
-  const apart = echo !== null || sway !== null;
-  const matchedDb = Math.min(bestDb, echo?.nullDb ?? 0, sway?.nullDb ?? 0);
+  const matchedDb = Math.min(bestDb, echo?.nullDb ?? 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
   const arrivals = active.map((sound, i) => ({
     ...strongestArrival(correlograms[i]),
@@ -135,16 +132,16 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
   return {
     stretches: active.length,
     pauses: pauses.length,
-    polarity: gain < 0 && !apart ? -1 : 1,
-    // Of sides that an echo or a copy that sways sets apart neither is later or louder.
-    delaySamples: apart ? 0 : shift + fraction,
+    polarity: gain < 0 && !echo ? -1 : 1,
+    // Of sides that an echo sets apart neither is later or louder.
+    delaySamples: echo ? 0 : shift + fraction,
     driftPpm: 0,
     jump: null,
     gainMovesDb: 0,
     limited: null,
     echoSeconds: echo?.seconds ?? 0,
-    sway,
-    gainDb: apart ? 0 : dbFromPower(gain * gain),
+    sway: null,
+    gainDb: echo ? 0 : dbFromPower(gain * gain),
     plainNullDb: plainDb,
     levelNullDb: nullDepth(level, levelNoise),
     lowPlainNullDb:

@@ -33,6 +33,8 @@ const ROUNDS = 6;
 const LEAST_HEIGHT = 0.15;
 // What one stretch shows so little of the next one does not bring there.
 const HOPELESS_HEIGHT = 0.12;
+// One talker's copy at the other's microphone sways as well, with all of the other left over.
+const HOPELESS_LEFT = 0.4;
 /** Where the copy leaves less than this share, it was found. */
 const SURELY = 0.03;
 // What a few stretches scatter by.
@@ -95,6 +97,7 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
     while (seen < GATE_STRETCHES && seen < few.length && height >= HOPELESS_HEIGHT * seen)
       height += tracker.height(...split.of(few[seen++]));
     if (height < LEAST_HEIGHT * seen) continue;
+    if ((tracker.undo(few.slice(0, 1).map(split.of), [])?.leftOver ?? 1) > HOPELESS_LEFT) continue;
     if (!wanted(split, few, FEW_SCATTER_DB)) continue;
     const found = wanted(split, spread(MOST_STRETCHES).map(lowered), 0);
     if (!found) continue;

@@ -9,7 +9,9 @@ import { percentile } from '../stream/noiseFloor.ts';
 import { driftOf, type Drift } from './drift.ts';
 import { jumpOf, type Jump } from './jump.ts';
 import { movingGainOf, type Moment } from './movingGain.ts';
+import type { MatchInput } from './matchInput.ts';
 import type { PairMatch } from './pairMatch.ts';
+import { swayBetween } from './sway.ts';
 
 // What no fixed filter undoes, undone where it is there: each takes a match and the way to another one with something undone before.
 
@@ -99,6 +101,18 @@ export async function besideMovingGain(
   const moving = isUndone(undone) ? movingGainOf(evening.stretches, leastMovesDb, undone.matchedNullDb) : null;
   if (!moving) return plain;
   return { ...asTheyWere(plain, undone), gainDb: plain.gainDb, ...moving };
+}
+
+/** Undoes a copy whose delay goes to and fro, where nothing else was there to undo. @param input what was matched */
+export function besideSway(plain: PairMatch, input: MatchInput): PairMatch {
+  const { driftPpm, jump, gainMovesDb, echoSeconds, matchedNullDb, plainNullDb } = plain;
+  const isUndone = driftPpm !== 0 || jump !== null || gainMovesDb !== 0 || echoSeconds !== 0;
+  if (isUndone || matchedNullDb <= DISGUISED_NULL_DB) return plain;
+  const found = swayBetween(input, plainNullDb);
+  if (!found) return plain;
+  const { nullDb, ...sway } = found;
+  // Of sides that such a copy sets apart neither is later or louder.
+  return { ...plain, sway, matchedNullDb: nullDb, polarity: 1, delaySamples: 0, gainDb: 0 };
 }
 
 /** Undoes clocks that run apart, in two rounds: beyond the reach of the first, arrivals are found by what the first foretold. */
