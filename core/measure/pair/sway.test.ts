@@ -11,7 +11,7 @@ test.each([
   { kind: 'beside', baseMs: 9, depthMs: 1.5, hz: 0.7, wetDb: -3 },
   { kind: 'beside', baseMs: 20, depthMs: 0.5, hz: 1.6, wetDb: -7 },
   { kind: 'wide', baseMs: 14, depthMs: 2, hz: 0.4, wetDb: -2 },
-  { kind: 'alone', baseMs: 6, depthMs: 2.5, hz: 0.9, wetDb: 0 },
+  { kind: 'alone', baseMs: 6, depthMs: 2, hz: 0.7, wetDb: 0 },
   { kind: 'alone', baseMs: 17, depthMs: 0.4, hz: 0.25, wetDb: -4 },
 ] as const)(
   'a copy $kind whose delay sways by $depthMs ms about $baseMs ms, $hz times a second, is one signal in disguise',

@@ -9,7 +9,7 @@ import { proposeTurns } from './turns.ts';
 // Who speaks when, against talk whose turns are known.
 
 const TALK: TalkOptions = {
-  ...{ talkers: 2, seconds: 30, bleedDb: 12, decaySeconds: 0.3, noiseDbfs: -66, overlaps: 0.15, yeses: 0.2 },
+  ...{ talkers: 2, seconds: 20, bleedDb: 12, decaySeconds: 0.3, noiseDbfs: -66, overlaps: 0.15, yeses: 0.2 },
 };
 
 function proposed(microphones: Mono[]) {
@@ -63,7 +63,7 @@ test('95 of 100 boundaries lie within 0.15 s, on two to eight microphones, and n
     return { what, ...score(turns, proposed(microphones)) };
   });
   const sum = (key: keyof Score): number => scores.reduce((total, one) => total + one[key], 0);
-  expect(sum('boundaries')).toBeGreaterThan(90);
+  expect(sum('boundaries')).toBeGreaterThan(60);
   expect({ share: sum('near') / sum('boundaries') >= 0.95, scores }).toMatchObject({ share: true });
   expect({ muted: sum('muted'), scores }).toMatchObject({ muted: 0 });
 }, 60_000);
