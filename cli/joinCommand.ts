@@ -1,6 +1,6 @@
 import { mkdir, rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
-import { planJoin, type JoinTiming, type Kinship } from '@pocket-twin/core/join/plan.ts';
+import { NO_KINSHIP, planJoin, type JoinTiming, type Kinship } from '@pocket-twin/core/join/plan.ts';
 import type { Joining } from '@pocket-twin/core/schema/joining.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
@@ -68,7 +68,7 @@ async function joinFiles(
       bar.show((i + 1) / (2 * files.length));
     }
     ensureJoinable(sources);
-    const kinships: Kinship[] = [{ offsetSamples: 0, isCopy: false }];
+    const kinships: Kinship[] = [NO_KINSHIP];
     for (const { pcm } of sources.slice(1)) kinships.push(await measureJoin(sources[0].pcm, pcm));
     const joining = planJoin(
       sources.map(({ frames }) => frames),

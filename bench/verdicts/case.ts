@@ -16,6 +16,8 @@ export interface Case {
   finding?: FindingCode;
   /** Each side carries something of its own, whatever the verdict. */
   ownOnBoth?: boolean;
+  /** Either side is the whole recording, however it changes. */
+  copiesThroughout?: boolean;
   /** The channel that holds everything all the way through a changing clip. */
   wholeChannel?: number;
 }

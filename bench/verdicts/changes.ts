@@ -30,14 +30,17 @@ export function joinedFrom(chance: Chance, frames: number, makers: Maker[]): Cas
     sides,
     boundariesSeconds: ends.slice(1, -1).map((end) => end / RATE),
     wholeChannel: wholeOf(parts),
+    copiesThroughout: parts.every(isCopy),
   };
+}
+
+function isCopy({ verdict }: Case): boolean {
+  return verdict === 'dual-mono' || verdict === 'fake-stereo';
 }
 
 function wholeOf(parts: Case[]): number | undefined {
   const sides = new Set(parts.filter(({ verdict }) => verdict === 'one-sided').map(({ side }) => side));
-  const known = parts.every(
-    ({ verdict }) => verdict === 'one-sided' || verdict === 'dual-mono' || verdict === 'fake-stereo',
-  );
+  const known = parts.every((part) => part.verdict === 'one-sided' || isCopy(part));
   if (!known || sides.size !== 1) return undefined;
   return sides.has('left') ? 1 : 2;
 }
@@ -61,6 +64,6 @@ export function interrupted(chance: Chance, frames: number, makers: Maker[]): Ca
     verdict: 'changing',
     sides,
     boundariesSeconds: [start / RATE, end / RATE],
-    wholeChannel: whole.verdict === 'dual-mono' || whole.verdict === 'fake-stereo' ? 2 - lost : undefined,
+    wholeChannel: isCopy(whole) ? 2 - lost : undefined,
   };
 }

@@ -11,7 +11,10 @@ const CASES_A_SEED = 1_000_000;
 /** Something a person would lose by pressing the button: programme thrown away, or noise mixed in. */
 function danger(truth: Case, { suggestion: { action, from } }: Inspection): string | null {
   const different =
-    truth.ownOnBoth || truth.verdict === 'stereo' || truth.verdict === 'two-mics' || truth.verdict === 'changing';
+    truth.ownOnBoth ||
+    truth.verdict === 'stereo' ||
+    truth.verdict === 'two-mics' ||
+    (truth.verdict === 'changing' && !truth.copiesThroughout);
   if (different && !(action !== 'sum' && truth.wholeChannel === from) && ['fill', 'select', 'sum'].includes(action))
     return `${action} where both sides carry programme`;
   if (

@@ -24,8 +24,6 @@ test.each([
   { seed: 2, noise: [-58, -70] as [number, number], at: 12 },
 ])('two microphones whose noise changes places at $at s have changed places there', async ({ seed, noise, at }) => {
   const sides = twoMicrophones(seed, noise);
-  const straight = await inspect(sides);
-  expect(straight.findings.map(({ code }) => code)).not.toContain('swapped');
   const found = await inspect(exchanged(sides, at));
   expect(found.verdict).toBe('two-mics');
   const finding = found.findings.find(({ code }) => code === 'swapped')!;
@@ -68,7 +66,7 @@ test('who speaks first on the left and then on the right, a gain that is moved, 
   const [left, right] = twoMicrophones(3, [-64, -60]);
   const moved = [left.map((x, i) => (i < 9 * RATE ? x : 2.5 * x)), right];
   const [wide, wider] = riverPair(frames, -30);
-  for (const sides of [byTurns, moved, [wide, gain(wider, -5)]]) {
+  for (const sides of [byTurns, [left, right], moved, [wide, gain(wider, -5)]]) {
     const { findings } = await inspect(sides);
     expect(findings.map(({ code }) => code)).not.toContain('swapped');
   }

@@ -83,7 +83,8 @@ export function decidePair(
       matchedNullDepthDb: match ? levelOrNull(match.matchedNullDb) : levelOrNull(nullDepth(pair)),
       gainDb: shared ? levelOrNull(match.gainDb) : 0,
       delaySamples: shared ? (jumping ?? match).delaySamples : 0,
-      driftPpm: shared ? match.driftPpm : 0,
+      // A pair has one clock.
+      driftPpm: shared && verdict !== 'stereo' ? match.driftPpm : 0,
       jump: jump && { atSeconds: jump.atFrame / clock.sampleRate, delaySamples: jump.samples },
       gainMovesDb: match?.gainMovesDb ?? 0,
       limited: match?.limited ?? null,

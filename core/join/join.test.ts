@@ -1,15 +1,15 @@
 import { seededRandom } from '../signal/random.ts';
 import { coarseOffset } from './coarseOffset.ts';
-import { planJoin, type Kinship } from './plan.ts';
+import { NO_KINSHIP, planJoin, type Kinship } from './plan.ts';
 
 const NAMES = ['left.wav', 'right.wav', 'third.wav'];
-const FIRST: Kinship = { offsetSamples: 0, isCopy: false };
-const copy = (offsetSamples: number): Kinship => ({ offsetSamples, isCopy: true });
+const FIRST: Kinship = NO_KINSHIP;
+const copy = (offsetSamples: number): Kinship => ({ ...FIRST, offsetSamples, isCopy: true });
 
 test('a file whose sound comes later starts earlier: the others wait, and nothing is cut', () => {
   const joining = planJoin(
     [1000, 900, 1000],
-    [FIRST, copy(17), { offsetSamples: -5.4, isCopy: false }],
+    [FIRST, copy(17), { ...FIRST, offsetSamples: -5.4 }],
     'measured',
     48_000,
     NAMES,
@@ -26,7 +26,9 @@ test('copies slightly apart are warned of, other microphones and echoes are not'
   expect(warned(copy(17))).toEqual(['comb-filtering']);
   expect(warned(copy(0))).toEqual([]);
   expect(warned(copy(4800))).toEqual([]);
-  expect(warned({ offsetSamples: 17, isCopy: false })).toEqual([]);
+  expect(warned({ ...FIRST, offsetSamples: 17 })).toEqual([]);
+  expect(warned({ ...FIRST, offsetSamples: 17, driftPpm: -40 })).toEqual(['drift']);
+  expect(warned({ ...copy(17), driftPpm: 40 })).toEqual(['drift', 'comb-filtering']);
   const [shifted] = planJoin([1000, 1000], [FIRST, copy(17)], [0, 3], 48_000, NAMES).warnings;
   expect(shifted.message).toMatch('right.wav is a copy of left.wav, 20 samples (0.42 ms) apart');
 });

@@ -7,7 +7,12 @@ export interface Kinship {
   offsetSamples: number | null;
   /** Whether it is the same sound, and not another microphone's. */
   isCopy: boolean;
+  /** How fast it falls behind; negative where it runs ahead. Its offset is then that at the first file's start. */
+  driftPpm: number;
 }
+
+/** The first file's, with itself; and that of a file with nothing in common, but for its offset. */
+export const NO_KINSHIP = { offsetSamples: 0, isCopy: false, driftPpm: 0 } as const satisfies Kinship;
 
 /** How files are put in step: `measured` undoes what was measured, numbers say how much later each file starts, null leaves them as they are. */
 export type JoinTiming = 'measured' | readonly number[] | null;
@@ -34,7 +39,7 @@ export function planJoin(
   });
   const earliest = Math.min(...starts);
   const padsFrames = starts.map((start) => start - earliest);
-  const warnings = kinships.flatMap(({ offsetSamples, isCopy }, i): JoinWarning[] => {
+  const warnings = kinships.flatMap(({ offsetSamples, isCopy, driftPpm }, i): JoinWarning[] => {
     if (i === 0) return [];
     if (offsetSamples === null)
       return timing === 'measured'
@@ -45,10 +50,20 @@ export function planJoin(
             },
           ]
         : [];
+    const drifts: JoinWarning[] =
+      driftPpm === 0
+        ? []
+        : [
+            {
+              code: 'drift',
+              message: `${names[i]} ${driftPpm > 0 ? 'falls behind' : 'runs ahead of'} ${names[0]} by ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms a minute: line up the channels of the joined clip, and its clock is undone too.`,
+            },
+          ];
     const apart = Math.abs(offsetSamples + padsFrames[i] - padsFrames[0]);
-    if (!isCopy || apart < LEAST_APART_SAMPLES || apart > MOST_APART_SECONDS * sampleRate) return [];
+    if (!isCopy || apart < LEAST_APART_SAMPLES || apart > MOST_APART_SECONDS * sampleRate) return drifts;
     const samples = sayNumber(apart, Number.isInteger(apart) ? 0 : 2);
     return [
+      ...drifts,
       {
         code: 'comb-filtering',
         message: `${names[i]} is a copy of ${names[0]}, ${samples} samples (${sayNumber((1000 * apart) / sampleRate, 2)} ms) apart: summed to mono they sound hollow. Line them up, or keep one.`,

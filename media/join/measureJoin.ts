@@ -1,5 +1,5 @@
 import { coarseOffset } from '@pocket-twin/core/join/coarseOffset.ts';
-import type { Kinship } from '@pocket-twin/core/join/plan.ts';
+import { NO_KINSHIP, type Kinship } from '@pocket-twin/core/join/plan.ts';
 import type { PairMatch } from '@pocket-twin/core/measure/pair/pairMatch.ts';
 import { lineUpOf } from '@pocket-twin/core/repair/propose/lineUp.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
@@ -12,6 +12,8 @@ import { soundReader } from '../read/soundReader.ts';
 const COPY_NULL_DB = -20;
 // So much of two long recordings is enough to see how they lie to each other.
 const LISTENED_SECONDS = 300;
+
+const UNRELATED: Kinship = { ...NO_KINSHIP, offsetSamples: null };
 
 /** What a file has in common with the first, told from the channel of each that carries most. */
 export async function measureJoin(first: PcmLocation, other: PcmLocation): Promise<Kinship> {
@@ -33,25 +35,30 @@ export async function measureJoin(first: PcmLocation, other: PcmLocation): Promi
     const found = lineUpOf(near, first.sampleRate);
     if (near && found) return kinshipOf(near, found.delaySamples);
     const steps = coarseOffset(talks[0].powers[mains[0]], talks[1].powers[mains[1]]);
-    if (steps === null) return { offsetSamples: null, isCopy: false };
+    if (steps === null) return UNRELATED;
     const lag = Math.round(steps * talks[0].blockSeconds * first.sampleRate);
     const far = await match(files, mains, lag);
-    const refined = lineUpOf(far, first.sampleRate);
-    return far && refined ? kinshipOf(far, lag + refined.delaySamples) : { offsetSamples: null, isCopy: false };
+    const refined = lineUpOf(far, first.sampleRate, startOf(lag));
+    return far && refined ? kinshipOf(far, lag + refined.delaySamples) : UNRELATED;
   } finally {
     for (const file of files) await file.close();
   }
 }
 
-function kinshipOf({ alignedNullDb, matchedNullDb }: PairMatch, offsetSamples: number): Kinship {
-  return { offsetSamples, isCopy: Math.min(alignedNullDb, matchedNullDb) <= COPY_NULL_DB };
+function kinshipOf({ alignedNullDb, matchedNullDb, driftPpm }: PairMatch, offsetSamples: number): Kinship {
+  return { offsetSamples, isCopy: Math.min(alignedNullDb, matchedNullDb) <= COPY_NULL_DB, driftPpm };
+}
+
+/** Where in the first file what both have begins. */
+function startOf(lagFrames: number): number {
+  return Math.max(0, -lagFrames);
 }
 
 /** The first file against the other one, read so much later. */
 async function match(files: PcmFile[], mains: number[], lagFrames: number): Promise<PairMatch | null> {
   const [a, b] = files.map(soundReader);
   const { sampleRate } = files[0].location;
-  const startFrame = Math.max(0, -lagFrames);
+  const startFrame = startOf(lagFrames);
   const common = Math.min(files[0].location.frames, files[1].location.frames - lagFrames);
   const endFrame = Math.min(common, startFrame + LISTENED_SECONDS * sampleRate);
   if (endFrame <= startFrame) return null;

@@ -1,6 +1,6 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { planJoin } from '@pocket-twin/core/join/plan.ts';
+import { NO_KINSHIP, planJoin } from '@pocket-twin/core/join/plan.ts';
 import { ensureJoinable } from '@pocket-twin/media/join/writeJoin.ts';
 import { readSketch } from '@pocket-twin/media/read/sketch.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
@@ -23,7 +23,7 @@ export async function joinedClip(
   const kinship = await inThread('kinship', { first: sources[0].pcm, other: sources[1].pcm });
   const joining = planJoin(
     sources.map(({ pcm }) => pcm.frames),
-    [{ offsetSamples: 0, isCopy: false }, kinship],
+    [NO_KINSHIP, kinship],
     'measured',
     sources[0].pcm.sampleRate,
     sources.map(({ name }) => name),

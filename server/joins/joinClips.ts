@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { basename, extname } from 'node:path';
-import { planJoin, type Kinship } from '@pocket-twin/core/join/plan.ts';
+import { NO_KINSHIP, planJoin, type Kinship } from '@pocket-twin/core/join/plan.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 
 import type { Joining, JoinedFrom, JoinWanted } from '@pocket-twin/core/schema/joining.ts';
@@ -47,7 +47,7 @@ async function lookAt(
   if (elsewhere) throw new Refusal('conflict', `${elsewhere.row.fileName} belongs to another project.`);
   const sources = found.map(({ row, pcm }) => joinSourceOf(row, pcm));
   ensureJoinable(sources);
-  const kinships: Kinship[] = [{ offsetSamples: 0, isCopy: false }];
+  const kinships: Kinship[] = [NO_KINSHIP];
   for (const { pcm } of sources.slice(1))
     kinships.push(await inThread('kinship', { first: sources[0].pcm, other: pcm }));
   const joining = planJoin(

@@ -101,10 +101,10 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
           message: `From ${sayTime(jump.atSeconds, 2)} on ${channelName(channels[1], reports.length)} comes ${sayNumber(Math.abs(ms), 2)} ms ${ms > 0 ? 'later' : 'earlier'} than before.`,
         };
       }
-      if (verdict !== 'fake-stereo' || driftPpm === 0) return null;
+      if ((verdict !== 'fake-stereo' && verdict !== 'two-mics') || driftPpm === 0) return null;
       const behind = driftPpm > 0 ? channels[1] : channels[0];
       return {
-        severity: 'fix',
+        severity: verdict === 'two-mics' ? 'look' : 'fix',
         channels: [behind],
         message: `${capital(channelName(behind, reports.length))} falls behind by ${sayNumber((Math.abs(driftPpm) * 60) / 1000, 2)} ms a minute: two clocks that run ${sayNumber(Math.abs(driftPpm), 0)} parts in a million apart.`,
       };

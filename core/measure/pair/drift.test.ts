@@ -1,5 +1,6 @@
-import { mix } from '../../synth/mono.ts';
+import { gain, mix } from '../../synth/mono.ts';
 import { hiss } from '../../synth/noise.ts';
+import { BARE_OFFICE, heardFrom, OFFICE } from '../../synth/room.ts';
 import { voiceByClock } from '../../synth/anyTime.ts';
 import { inspect } from '../../test/inspecting.ts';
 import { driftOf } from './drift.ts';
@@ -27,7 +28,7 @@ test('a line is found, also with arrivals of chance beside it; what stays or jum
 test.each([
   { ppm: 12, seconds: 14, delayMs: 0, sign: 1 },
   { ppm: -80, seconds: 14, delayMs: 3, sign: 1 },
-  { ppm: 35, seconds: 40, delayMs: -11, sign: -1 },
+  { ppm: 35, seconds: 24, delayMs: -11, sign: -1 },
 ])(
   'one voice by two clocks $ppm ppm apart over $seconds s is one signal whose delay grows',
   async ({ ppm, seconds, delayMs, sign }) => {
@@ -45,3 +46,23 @@ test.each([
     expect(found.suggestion.action).toBe('select');
   },
 );
+
+test.each([
+  { ppm: 60, seconds: 24 },
+  { ppm: -85, seconds: 20 },
+])('two microphones on two devices $ppm ppm apart drift as well, and stay two', async ({ ppm, seconds }) => {
+  const near = heardFrom(voiceByClock(seconds, RATE, 1, 0), OFFICE, 0.4, 3);
+  const far = heardFrom(voiceByClock(seconds, RATE, 1 - ppm * 1e-6, 0.006), BARE_OFFICE, 2.5, 4);
+  const frames = seconds * RATE;
+  const found = await inspect([
+    mix(near.subarray(0, frames), hiss(frames, -72, 5)),
+    mix(gain(far.subarray(0, frames), 6), hiss(frames, -60, 6)),
+  ]);
+  const [pair] = found.pairs;
+  expect(pair.verdict).toBe('two-mics');
+  expect(Math.abs(pair.driftPpm - ppm)).toBeLessThan(2);
+  expect(found.findings.find(({ code }) => code === 'drift')).toMatchObject({
+    severity: 'look',
+    channels: [ppm > 0 ? 2 : 1],
+  });
+});

@@ -138,7 +138,7 @@ async function matchStretches(
   };
   const first = await besideCuts(await matched(null));
   if (asTheyAre) return first;
-  const plain = await besideDrift(first, matched);
+  const plain = await besideDrift(first, sampleRate, matched);
   if (plain.driftPpm !== 0) return plain;
   const joined = await besideJump(plain, matched, (jump, match) =>
     placeJump(jump, { channels, delaySamples: match.delaySamples, factor: factorOf(match) }, sampleRate, read),

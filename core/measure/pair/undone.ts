@@ -115,8 +115,20 @@ export function besideSway(plain: PairMatch, input: MatchInput): PairMatch {
   return { ...plain, sway, matchedNullDb: nullDb, polarity: 1, delaySamples: 0, gainDb: 0 };
 }
 
-/** Undoes clocks that run apart, in two rounds: beyond the reach of the first, arrivals are found by what the first foretold. */
-export async function besideDrift(plain: PairMatch, matched: (drift: Drift) => Promise<PairMatch>): Promise<PairMatch> {
+// Two microphones in a room never null, but nobody moves a third of a metre along a line that is straight to a centimetre, as two clocks do ...
+const SURELY_MOVED_SECONDS = 0.001;
+// ... and with the line undone all stretches agree on one arrival.
+const SHARPER = 1.3;
+
+/**
+ * Undoes clocks that run apart, in two rounds: beyond the reach of the first, arrivals are found by what the first foretold. Where that nulls no
+ * deeper, as with two microphones, the line must be beyond doubt.
+ */
+export async function besideDrift(
+  plain: PairMatch,
+  sampleRate: number,
+  matched: (drift: Drift) => Promise<PairMatch>,
+): Promise<PairMatch> {
   let drift = driftOf(plain.arrivals);
   if (!drift) return plain;
   let undone = await matched(drift);
@@ -125,6 +137,12 @@ export async function besideDrift(plain: PairMatch, matched: (drift: Drift) => P
     drift = { slope: drift.slope + rest.slope };
     undone = await matched(drift);
   }
-  if (undone.matchedNullDb > plain.matchedNullDb - WORTH_DB) return plain;
+  const frames = plain.arrivals.map(({ startFrame }) => startFrame);
+  const movedSeconds = (Math.abs(drift.slope) * (Math.max(...frames) - Math.min(...frames))) / sampleRate;
+  const isSure =
+    movedSeconds >= SURELY_MOVED_SECONDS &&
+    Math.abs(undone.arrival.height) >= SHARPER * Math.abs(plain.arrival.height) &&
+    undone.arrival.prominence >= CLEAR_ARRIVAL;
+  if (undone.matchedNullDb > plain.matchedNullDb - WORTH_DB && !isSure) return plain;
   return { ...asTheyWere(plain, undone), driftPpm: 1e6 * drift.slope };
 }
