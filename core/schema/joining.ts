@@ -1,7 +1,10 @@
 import * as z from 'zod';
 
 /** What is worth a warning when files become one. */
-export const JoinWarning = z.object({ code: z.enum(['comb-filtering', 'nothing-in-common', 'drift']), message: z.string() });
+export const JoinWarning = z.object({
+  code: z.enum(['comb-filtering', 'nothing-in-common', 'drift']),
+  message: z.string(),
+});
 export type JoinWarning = z.infer<typeof JoinWarning>;
 
 /** What a joined clip was made of: its files in order, and how they were put in step. */
