@@ -1,7 +1,6 @@
 // npm test: installs what a bare machine lacks, then what `npm run check` looks for, unit tests and browser tests.
-import { spawn } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { once } from 'node:events';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuilt } from './setup/build.mjs';
@@ -26,18 +25,15 @@ await runScript(async () => {
   try {
     const environment = { TEST_DATABASE_URL: await postgres.start(), LOG_LEVEL: 'error' };
     const jest = (config, ...more) => runJest(config, more, scratch, environment);
-    /** A suite in which anything failed is run once more, by itself: on a machine that is busy with several at once a wait may have been too short. Told, never silent. */
-    const onceMore = async (config, first) => {
+    /** A suite in which anything failed is run once more, by itself: on a machine that is busy with two at once a wait may have been too short. Told, never silent. */
+    const twiceIfNeeded = (config, ...more) => {
+      const first = jest(config, ...more);
       if (first.failedSuites.length === 0) return first;
-      const again = await jest(config, '--runInBand', '--runTestsByPath', ...first.failedSuites);
+      const again = jest(config, '--runInBand', '--runTestsByPath', ...first.failedSuites);
       console.log(`Failed at first, then run once more with ${again.failed} failing:\n${first.failedNames.join('\n')}`);
       return { passed: first.passed - first.passedInFailedSuites + again.passed, failed: again.failed };
     };
-    // A browser mostly waits, and so does what waits for FFmpeg and the database: side by side they fill the cores.
-    const configs = ['jest.config.js', 'e2e/jest.config.js'];
-    const firsts = await Promise.all(configs.map((config) => jest(config, '--maxWorkers=2')));
-    for (const [c, config] of configs.entries()) {
-      const totals = await onceMore(config, firsts[c]);
+    for (const totals of [twiceIfNeeded('jest.config.js'), twiceIfNeeded('e2e/jest.config.js', '--maxWorkers=2')]) {
       passed += totals.passed;
       failed += totals.failed;
     }
@@ -50,10 +46,10 @@ await runScript(async () => {
 });
 
 /** Runs one Jest project; a suite that does not even start counts as a failure. */
-async function runJest(config, more, scratch, environment) {
-  const report = join(scratch, `${config.replace('/', '-')}.json`);
+function runJest(config, more, scratch, environment) {
+  const report = join(scratch, 'report.json');
   rmSync(report, { force: true });
-  const jest = spawn(
+  spawnSync(
     process.execPath,
     [
       '--experimental-vm-modules',
@@ -69,7 +65,6 @@ async function runJest(config, more, scratch, environment) {
     ],
     { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, ...environment } },
   );
-  await once(jest, 'close');
   const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites, testResults } = JSON.parse(
     readFileSync(report, 'utf8'),
   );

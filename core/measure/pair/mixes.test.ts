@@ -1,3 +1,4 @@
+import { microphonesOf } from '../../repair/propose/microphones.ts';
 import { Chance } from '../../synth/chance.ts';
 import { gain, mix } from '../../synth/mono.ts';
 import { hiss } from '../../synth/noise.ts';
@@ -20,6 +21,8 @@ test('the mix that stands beside single microphones is told, wherever it stands,
   expect(first.headline).toBe('Only channels 3 to 5 carry sound of their own.');
   expect(first.detail).toContain('Channels 1 and 2 are the mix of channels 3 to 5.');
   expect(first.suggestion).toMatchObject({ action: 'review', reason: expect.stringContaining('choose the mix') });
+  // A mix is no microphone: it is opened and closed with nobody.
+  expect(microphonesOf(first)).toEqual([3, 4, 5]);
   const last = await inspect([one, two, mix(one, gain(two, -3))]);
   expect(last.mixes).toEqual([{ channel: 3, of: [1, 2] }]);
   expect(last.detail).toContain('Channel 3 is the mix of channels 1 and 2.');

@@ -1,50 +1,34 @@
 import type { Sway } from '../../schema/inspection.ts';
-import { HALF_TAPS, interpolationTaps } from '../../signal/interpolationTaps.ts';
 import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
-import { ArrivalFinder, type Correlogram } from '../spectra/arrival.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
-import { beyondNoise, depthFromResidual } from '../spectra/nullDepths.ts';
+import { depthFromResidual } from '../spectra/nullDepths.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { percentile } from '../stream/noiseFloor.ts';
 import type { MatchInput, StretchSound } from './matchInput.ts';
+import { SwayTracker, type Undone } from './swayTracker.ts';
 
 // A voice and a copy of it whose delay goes to and fro, as a chorus makes it: at the copy's delay of each moment it is that voice again.
 
-export interface UndoneSway extends Sway {
+interface UndoneSway extends Sway {
   /** What is left of left minus right with the copy undone, against left plus right. */
   nullDb: number;
 }
 
 // A voice is known by what lies below 5 kHz.
 const HIGHEST_RATE = 14_000;
-/** Nearer than this it is a filter, further a word said twice. */
-const EARLIEST_SECONDS = 0.001;
-const LATEST_SECONDS = 0.045;
-/** Between two places at which the delay is told it goes along a straight line. */
-const STEP_SECONDS = 0.02;
-const WINDOW_SECONDS = 0.048;
-/** A delay that swings by 3 ms twice a second goes this fast; nobody calls what goes faster a chorus. */
-const FASTEST = 0.045;
 const GATE_STRETCHES = 2;
 const FEW_STRETCHES = 3;
 const MOST_STRETCHES = 12;
-const ROUNDS = 6;
 /** Of the whitened sound that agrees along the path: copies that sway come to 0.16 to 0.45, two microphones, pairs and mixes to 0.07 to 0.12 and seldom more. */
 const LEAST_HEIGHT = 0.15;
 // What one stretch shows so little of the next one does not bring there.
 const HOPELESS_HEIGHT = 0.12;
 // One talker's copy at the other's microphone sways as well, with all of the other left over.
 const HOPELESS_LEFT = 0.4;
-/** Where the copy leaves less than this share, it was found. */
-const SURELY = 0.03;
 // What a few stretches scatter by.
 const FEW_SCATTER_DB = 6;
 // Less of the voice itself than this beside its copy is none.
 const ALONE_SHARE = 0.01;
-// So much of the bend of a delay's course is held back, where the sound says nothing of it.
-const STIFFNESS = 0.02;
-const TAP_STEPS = 256;
-const TAPS = 2 * HALF_TAPS;
 
 /** A reference and what may hold a copy of it. */
 interface Split {
@@ -80,9 +64,9 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   const rate = input.sampleRate / 2 ** halvings;
   const margin = Math.floor(input.margin / 2 ** halvings);
   const few = spread(FEW_STRETCHES).map(lowered);
-  const tracker = new Tracker(rate, margin, few[0].left.length);
+  const tracker = new SwayTracker(rate, margin, few[0].left.length);
   const pauses = input.pauses.map(lowered);
-  const wanted = (split: Split, sounds: StretchSound[], scatterDb: number): Undone | null => {
+  const wanted = (split: Split, sounds: StretchSound[], scatterDb: number): (Undone & { nullDb: number }) | null => {
     const undone = tracker.undo(sounds.map(split.of), pauses.map(split.of));
     if (undone === null) return null;
     const nullDb =
@@ -112,314 +96,4 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
     };
   }
   return null;
-}
-
-interface Undone {
-  /** Share of the other's power, beyond its noise. */
-  leftOver: number;
-  /** In samples of the lowered rate, at every place of every stretch. */
-  delays: number[];
-  direct: number;
-  swaying: number;
-  nullDb: number;
-}
-
-/** Of one stretch. */
-interface Fit {
-  left: number;
-  power: number;
-  delays: number[];
-  /** The reference so much earlier. */
-  copy: Float64Array;
-}
-
-/** Follows a copy's delay through stretches. */
-class Tracker {
-  private readonly finder: ArrivalFinder;
-  private readonly step: number;
-  private readonly half: number;
-  private readonly reach: number;
-  private readonly earliest: number;
-  private readonly places: number;
-  private readonly length: number;
-
-  constructor(
-    rate: number,
-    private readonly margin: number,
-    soundLength: number,
-  ) {
-    this.length = soundLength - 2 * margin;
-    this.step = Math.max(1, Math.round(STEP_SECONDS * rate));
-    this.half = Math.round((WINDOW_SECONDS * rate) / 2);
-    this.reach = Math.min(Math.round(LATEST_SECONDS * rate), margin - HALF_TAPS - 2);
-    this.earliest = Math.round(EARLIEST_SECONDS * rate);
-    this.places = Math.max(2, Math.floor(this.length / this.step) + 1);
-    this.finder = new ArrivalFinder(rate, 2 * this.half + this.reach, this.reach);
-    this.fastest = Math.ceil(FASTEST * this.step);
-  }
-  private readonly fastest: number;
-
-  /** How much of the whitened sound agrees along the best path. */
-  height(reference: Float64Array, other: Float64Array): number {
-    return this.path(reference, other, [this.earliest, this.reach]).height;
-  }
-
-  undo(sounds: [Float64Array, Float64Array][], pauses: [Float64Array, Float64Array][]): Undone | null {
-    const first = sounds.map(([reference, other]) => this.fit(reference, other, [this.earliest, this.reach]));
-    // Where the sound repeats itself its copy may be looked for a period off: what was found surely elsewhere tells where to look.
-    const sure = first.filter(({ left: rest, power: all }) => rest < SURELY * all).flatMap((one) => one.delays);
-    const range: [number, number] | null =
-      sure.length > 0 && sure.length < first.length * this.places
-        ? [
-            Math.max(this.earliest, Math.floor(Math.min(...sure) - this.fastest)),
-            Math.min(this.reach, Math.ceil(Math.max(...sure) + this.fastest)),
-          ]
-        : null;
-    const fits = sounds.map(([reference, other], s) => {
-      if (!range || first[s].left < SURELY * first[s].power) return first[s];
-      const again = this.fit(reference, other, range);
-      return again.left < first[s].left ? again : first[s];
-    });
-    const power = fits.reduce((sum, one) => sum + one.power, 0);
-    if (power === 0) return null;
-    // An effect has one setting: what is direct for one talker and upside down for the other is none.
-    const products = fits
-      .map(({ copy }, s) => productsOf(sounds[s][0], copy, sounds[s][1], this.margin))
-      .reduce(summed);
-    const [direct, swaying] = bothGains(products);
-    const left = fits.reduce((sum, { copy }, s) => sum + powerLeft(sounds[s], copy, [direct, swaying], this.margin), 0);
-    const noise =
-      pauses.length === 0
-        ? 0
-        : (pauses.reduce((sum, [, other]) => sum + powerWithin(other, this.margin), 0) / pauses.length) * sounds.length;
-    return {
-      leftOver: beyondNoise(left, noise) / Math.max(beyondNoise(power, noise), Number.MIN_VALUE),
-      delays: fits.flatMap(({ delays }) => delays),
-      ...{ direct, swaying },
-      nullDb: 0,
-    };
-  }
-
-  /** One stretch: the path its correlation shows, and from there the course that leaves least (Gauss and Newton). */
-  private fit(reference: Float64Array, other: Float64Array, range: [number, number]): Fit {
-    const { margin, length, step, places } = this;
-    const { delays } = this.path(reference, other, range);
-    const slope = derivative(reference);
-    const power = powerWithin(other, margin);
-    let left = power;
-    const copy = new Float64Array(length);
-    const bend = new Float64Array(length);
-    for (let round = 0; round <= ROUNDS; round++) {
-      this.read(reference, slope, delays, copy, bend);
-      const [direct, swaying] = bothGains(productsOf(reference, copy, other, margin));
-      left = powerLeft([reference, other], copy, [direct, swaying], margin);
-      if (round === ROUNDS || swaying === 0) break;
-      // r(d + e) = r + swaying * slope * e
-      const matrix = Array.from({ length: places }, () => new Float64Array(places));
-      const right = new Float64Array(places);
-      for (let i = 0; i < length; i++) {
-        const place = Math.min(places - 2, Math.floor(i / step));
-        const share = i / step - place;
-        const r = other[margin + i] - direct * reference[margin + i] - swaying * copy[i];
-        const [before, after] = [-swaying * bend[i] * (1 - share), -swaying * bend[i] * share];
-        matrix[place][place] += before * before;
-        matrix[place][place + 1] += before * after;
-        matrix[place + 1][place] += before * after;
-        matrix[place + 1][place + 1] += after * after;
-        right[place] += before * r;
-        right[place + 1] += after * r;
-      }
-      let trace = 0;
-      for (let k = 0; k < places; k++) trace += matrix[k][k];
-      stiffen(matrix, right, delays, (STIFFNESS * trace) / places);
-      const moved = solved(matrix, right);
-      for (let k = 0; k < places; k++)
-        delays[k] = Math.max(0, Math.min(this.reach, delays[k] + Math.max(-2, Math.min(2, moved[k]))));
-    }
-    return { left, power, delays, copy };
-  }
-
-  /** The path of lags, one for each place, along which the correlation is highest and moves no faster than it may (Viterbi). */
-  private path(
-    reference: Float64Array,
-    other: Float64Array,
-    [least, most]: [number, number],
-  ): { delays: number[]; height: number } {
-    const { margin, half, reach, step, places, fastest, finder } = this;
-    const rest = withoutDirect(reference, other, margin);
-    const curves: Correlogram[] = Array.from({ length: places }, (_, k) => {
-      const at = margin + k * step;
-      const from = Math.max(0, at - half - reach);
-      const source = reference.subarray(from, at + half);
-      const target = new Float64Array(source.length);
-      target.set(rest.subarray(at - half, at + half), at - half - from);
-      return finder.correlate(source, target);
-    });
-    const sum = (sign: number): number =>
-      curves.reduce((total, { values }) => {
-        let best = 0;
-        for (let lag = least; lag <= most; lag++) best = Math.max(best, sign * values[reach + lag]);
-        return total + best;
-      }, 0);
-    const sign = sum(1) >= sum(-1) ? 1 : -1;
-    let scores = Float64Array.from({ length: reach + 1 }, (_, lag) => sign * curves[0].values[reach + lag]);
-    const from: Int32Array[] = [];
-    for (let k = 1; k < places; k++) {
-      const next = new Float64Array(reach + 1);
-      const back = new Int32Array(reach + 1);
-      for (let lag = least; lag <= most; lag++) {
-        let best = -Infinity;
-        for (let other = Math.max(least, lag - fastest); other <= Math.min(most, lag + fastest); other++)
-          if (scores[other] > best) [best, back[lag]] = [scores[other], other];
-        next[lag] = best + sign * curves[k].values[reach + lag];
-      }
-      scores = next;
-      from.push(back);
-    }
-    let lag = least;
-    for (let i = least; i <= most; i++) if (scores[i] > scores[lag]) lag = i;
-    const height = scores[lag] / places;
-    const delays = [lag];
-    for (const back of from.reverse()) {
-      lag = back[lag];
-      delays.unshift(lag);
-    }
-    return { delays, height };
-  }
-
-  /** The reference so much earlier at every sample, and how it bends there. */
-  private read(
-    reference: Float64Array,
-    slope: Float64Array,
-    delays: readonly number[],
-    copy: Float64Array,
-    bend: Float64Array,
-  ): void {
-    const { margin, length, step, places } = this;
-    for (let i = 0; i < length; i++) {
-      const place = Math.min(places - 2, Math.floor(i / step));
-      const share = i / step - place;
-      const at = margin + i - (delays[place] + share * (delays[place + 1] - delays[place]));
-      const whole = Math.floor(at);
-      const taps = tapsFor(Math.round((at - whole) * TAP_STEPS));
-      const first = whole - HALF_TAPS + 1;
-      let [value, rise] = [0, 0];
-      for (let k = 0; k < TAPS; k++) {
-        value += taps[k] * reference[first + k];
-        rise += taps[k] * slope[first + k];
-      }
-      copy[i] = value;
-      bend[i] = rise;
-    }
-  }
-}
-
-/** What is left once the reference is taken off as it is. */
-function withoutDirect(reference: Float64Array, other: Float64Array, margin: number): Float64Array {
-  let [products, squares] = [0, 0];
-  for (let i = margin; i < reference.length - margin; i++) {
-    products += reference[i] * other[i];
-    squares += reference[i] ** 2;
-  }
-  const direct = squares > 0 ? products / squares : 0;
-  return other.map((x, i) => x - direct * reference[i]);
-}
-
-function powerWithin(sound: Float64Array, margin: number): number {
-  let sum = 0;
-  for (let i = margin; i < sound.length - margin; i++) sum += sound[i] * sound[i];
-  return sum;
-}
-
-/** Of the reference a, its copy b and the other x: aa, ab, bb, ax, bx. */
-type Products = [number, number, number, number, number];
-
-function productsOf(reference: Float64Array, copy: Float64Array, other: Float64Array, margin: number): Products {
-  let [aa, ab, bb, ax, bx] = [0, 0, 0, 0, 0];
-  for (let i = 0; i < copy.length; i++) {
-    const [a, b, x] = [reference[margin + i], copy[i], other[margin + i]];
-    aa += a * a;
-    ab += a * b;
-    bb += b * b;
-    ax += a * x;
-    bx += b * x;
-  }
-  return [aa, ab, bb, ax, bx];
-}
-
-function summed(one: Products, other: Products): Products {
-  return one.map((product, i) => product + other[i]) as Products;
-}
-
-/** Gains of the reference and its copy that leave least of the other. */
-function bothGains([aa, ab, bb, ax, bx]: Products): [direct: number, swaying: number] {
-  const determinant = aa * bb - ab * ab;
-  if (determinant <= 1e-9 * aa * bb) return [aa > 0 ? ax / aa : 0, 0];
-  return [(bb * ax - ab * bx) / determinant, (aa * bx - ab * ax) / determinant];
-}
-
-function powerLeft(
-  [reference, other]: [Float64Array, Float64Array],
-  copy: Float64Array,
-  [direct, swaying]: [number, number],
-  margin: number,
-): number {
-  let sum = 0;
-  for (let i = 0; i < copy.length; i++)
-    sum += (other[margin + i] - direct * reference[margin + i] - swaying * copy[i]) ** 2;
-  return sum;
-}
-
-/** Rise a sample, by central differences of eighth order. */
-function derivative(sound: Float64Array): Float64Array {
-  const weights = [4 / 5, -1 / 5, 4 / 105, -1 / 280];
-  const out = new Float64Array(sound.length);
-  for (let i = 4; i < sound.length - 4; i++) {
-    let sum = 0;
-    for (let k = 0; k < 4; k++) sum += weights[k] * (sound[i + k + 1] - sound[i - k - 1]);
-    out[i] = sum;
-  }
-  return out;
-}
-
-/** Adds what holds the course straight where the sound says nothing of it. */
-function stiffen(matrix: Float64Array[], right: Float64Array, delays: readonly number[], stiffness: number): void {
-  for (let k = 1; k < delays.length - 1; k++) {
-    const bend = delays[k - 1] - 2 * delays[k] + delays[k + 1];
-    const weights = [1, -2, 1];
-    for (let a = 0; a < 3; a++) {
-      right[k - 1 + a] -= stiffness * weights[a] * bend;
-      for (let b = 0; b < 3; b++) matrix[k - 1 + a][k - 1 + b] += stiffness * weights[a] * weights[b];
-    }
-  }
-  for (let k = 0; k < delays.length; k++) matrix[k][k] += 1e-6 * stiffness + 1e-30;
-}
-
-/** Gauss's elimination of a small positive definite system. */
-function solved(matrix: Float64Array[], right: Float64Array): Float64Array {
-  const size = right.length;
-  const x = right.slice();
-  for (let k = 0; k < size; k++)
-    for (let row = k + 1; row < size; row++) {
-      const share = matrix[row][k] / matrix[k][k];
-      if (share === 0) continue;
-      for (let c = k; c < size; c++) matrix[row][c] -= share * matrix[k][c];
-      x[row] -= share * x[k];
-    }
-  for (let k = size - 1; k >= 0; k--) {
-    for (let c = k + 1; c < size; c++) x[k] -= matrix[k][c] * x[c];
-    x[k] /= matrix[k][k];
-  }
-  return x;
-}
-
-const tapsAt: Float64Array[] = [];
-
-/** @param step of `TAP_STEPS` a sample */
-function tapsFor(step: number): Float64Array {
-  if (tapsAt[step]) return tapsAt[step];
-  const taps = step === 0 || step === TAP_STEPS ? new Float64Array(TAPS) : interpolationTaps(step / TAP_STEPS);
-  if (step === 0) taps[HALF_TAPS - 1] = 1;
-  if (step === TAP_STEPS) taps[HALF_TAPS] = 1;
-  return (tapsAt[step] = taps);
 }

@@ -53,7 +53,7 @@ function trimsInWords({ trims }: Repair): string | null {
           : [
               `moved ${sayNumber(Math.abs(delaySamples), Number.isInteger(delaySamples) ? 0 : 2)} ${Math.abs(delaySamples) === 1 ? 'sample' : 'samples'} ${delaySamples > 0 ? 'later' : 'earlier'}`,
             ]),
-        ...courseWords(course),
+        ...courseWords(course).map((words) => `and ${words}`),
       ].join(' '),
     );
   return words.length > 0 ? words.join(', ') : null;

@@ -62,9 +62,7 @@ export function NullView({ match, clip, player, ownPair }: NullViewProps) {
           ms)
         </span>
         {movingParts(match).map((part) => (
-          <Fragment key={part}>
-            , <span>{part}</span>
-          </Fragment>
+          <Fragment key={part}>, {part}</Fragment>
         ))}
         .
       </Undone>
