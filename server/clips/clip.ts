@@ -5,7 +5,7 @@ import type { Clip, ClipState, SourceState } from '@pocket-twin/core/schema/clip
 import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { JoinedFrom } from '@pocket-twin/core/schema/joining.ts';
-import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { LineupSummary } from '@pocket-twin/core/schema/lineup.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { RepairStepRow } from '../repairs/repairStep.ts';
@@ -70,7 +70,14 @@ export function initClip(sequelize: Sequelize): void {
       contentHash: DataTypes.TEXT,
       state: text(),
       error: DataTypes.TEXT,
-      inspection: DataTypes.JSONB,
+      inspection: {
+        type: DataTypes.JSONB,
+        // Measured by an earlier version it lacks what this one tells.
+        get(this: ClipRow): Inspection | null {
+          const saved = this.getDataValue('inspection');
+          return saved ? Inspection.parse(saved) : saved;
+        },
+      },
       facts: DataTypes.JSONB,
       summary: DataTypes.JSONB,
       pcm: DataTypes.JSONB,

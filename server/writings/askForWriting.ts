@@ -3,7 +3,6 @@ import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
-import { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { WriteWanted } from '@pocket-twin/core/schema/clip.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
@@ -49,8 +48,7 @@ export function askForWriting(
 /** It is on its way, or done from what the clip still is with its files still there. */
 async function stillCounts({ id, state, receipt }: WritingRow, clip: ClipRow, folders: Folders): Promise<boolean> {
   if (state === 'waiting' || state === 'writing') return true;
-  if (state !== 'done' || !receipt || !isDeepStrictEqual(receipt.before, Inspection.parse(clip.inspection)))
-    return false;
+  if (state !== 'done' || !receipt || !isDeepStrictEqual(receipt.before, clip.inspection)) return false;
   const there = await Promise.all(
     receipt.files.map(({ name }) =>
       access(join(folders.writing(id), name)).then(

@@ -46,6 +46,14 @@ export function driftOf(arrivals: readonly TimedArrival[]): Drift | null {
   return moved >= LEAST_MOVE_SAMPLES && Math.abs(fitted) <= MOST_SLOPE ? { slope: fitted } : null;
 }
 
+/** The delay at the clip's start, of what was matched from a frame of it on. */
+export function delayAtStart(
+  { delaySamples, driftPpm }: { delaySamples: number; driftPpm: number },
+  startFrame: number,
+): number {
+  return delaySamples - 1e-6 * driftPpm * startFrame;
+}
+
 function leastSquares(arrivals: readonly TimedArrival[]): number {
   const count = arrivals.length;
   const frame = arrivals.reduce((sum, { startFrame }) => sum + startFrame, 0) / count;

@@ -4,6 +4,7 @@ import { levelOrNull } from '../../schema/inspection.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { coherence } from '../spectra/crossSpectrum.ts';
 import type { Measurement } from '../measurement.ts';
+import { delayAtStart } from './drift.ts';
 import type { LeaningArrival, PairMatch } from './pairMatch.ts';
 
 const MOST_STEPS = 240;
@@ -42,7 +43,7 @@ function matchEvidence(match: PairMatch, sampleRate: number, startSeconds: numbe
     pauses: match.pauses,
     polarity: match.polarity < 0 ? 'inverted' : 'normal',
     gainDb: levelOrNull(match.gainDb),
-    delaySamples: match.delaySamples,
+    delaySamples: delayAtStart(match, Math.round(startSeconds * sampleRate)),
     driftPpm: match.driftPpm,
     jump: match.jump && {
       atSeconds: startSeconds + match.jump.atFrame / sampleRate,

@@ -1,3 +1,4 @@
+import { delayAtStart } from '../../measure/pair/drift.ts';
 import type { PairMatch } from '../../measure/pair/pairMatch.ts';
 import { hundredth, nearWhole } from '../plan/lineUpTrims.ts';
 import type { LineUp } from '../../schema/proposal.ts';
@@ -9,7 +10,7 @@ const LEAST_PROMINENCE = 6;
 export function lineUpOf(match: PairMatch | null, sampleRate: number, startFrame = 0): LineUp | null {
   if (!match || match.arrival.prominence < LEAST_PROMINENCE) return null;
   const { driftPpm, jump } = match;
-  const atStart = match.delaySamples - 1e-6 * driftPpm * startFrame;
+  const atStart = delayAtStart(match, startFrame);
   return {
     // Where clocks run apart no sample stays a whole one.
     delaySamples: driftPpm === 0 ? nearWhole(atStart) : hundredth(atStart),
