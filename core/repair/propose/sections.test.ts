@@ -49,6 +49,34 @@ test('a side that drops out is filled while it is gone, to the millisecond, and 
   expect(worst).toBeLessThan(1e-9);
 });
 
+test.each([
+  { what: 'nothing', rms: 0, seconds: 0.3 },
+  { what: 'hiss', rms: 0.0008, seconds: 0.3 },
+  { what: 'hiss', rms: 0.0008, seconds: 0.8 },
+])(
+  'moments of $seconds s that a copy loses to $what are filled while they last, each of them',
+  async ({ rms, seconds }) => {
+    const starts = [0.35, 0.35 + seconds + 0.3, 3.3, 6.2];
+    const instead = noise(rms, SECONDS, 9);
+    const isLost = (i: number): boolean => starts.some((start) => i >= start * RATE && i < (start + seconds) * RATE);
+    const right = VOICE.map((x, i) => (isLost(i) ? instead[i] : x));
+    for (const [lost, sides] of [
+      [1, [right, VOICE]],
+      [2, [VOICE, right]],
+    ] as const) {
+      const found = (await proposed(sides[0], sides[1]))!;
+      const whole = 3 - lost;
+      expect(found.said.map(({ routes }) => routes).filter((routes) => routes !== '1 | 2')).toEqual(
+        starts.map(() => `${whole} | ${whole}`),
+      );
+      const out = [new Float64Array(VOICE.length), new Float64Array(VOICE.length)];
+      new Router({ ...leaveAsItIs(2), action: 'route', sections: found.sections }).process(0, sides, out, VOICE.length);
+      const off = out[lost - 1].reduce((count, x, i) => count + Number(Math.abs(x - VOICE[i]) > 0.01), 0);
+      expect(off).toBeLessThan(0.002 * RATE * starts.length);
+    }
+  },
+);
+
 test('polarity that flips part-way is undone from there on', async () => {
   const found = (await proposed(
     VOICE,

@@ -16,6 +16,8 @@ const UPSIDE_DOWN = -0.8;
 const SAME_PROGRAMME = 0.5;
 // The diagnosis places boundaries to a tenth of a second.
 const SEARCHED_SECONDS = 0.2;
+// No further than to where the next boundary may lie.
+const SEARCHED_SHARE = 0.4;
 
 /**
  * The plan for a stereo clip that changes part-way: where a side is gone, if only for a moment, it is filled from the other, where one side is upside
@@ -40,7 +42,9 @@ export async function proposeSections(inspection: Inspection, read: SoundReader)
   if (drafts.every(({ routes }) => isStraight(routes))) return null;
   for (let i = 1; i < drafts.length; i++) {
     const [before, after] = [drafts[i - 1], drafts[i]];
-    const change = await placeChange(before.endFrame, SEARCHED_SECONDS, format.sampleRate, read);
+    const shorter = Math.min(before.endFrame - before.startFrame, after.endFrame - after.startFrame);
+    const searchedSeconds = Math.min(SEARCHED_SECONDS, (SEARCHED_SHARE * shorter) / format.sampleRate);
+    const change = await placeChange(before.endFrame, searchedSeconds, format.sampleRate, read);
     // The fade of a fill lies where the side is still there, or is there again.
     const reach = Math.ceil(fadeFrames / 2) + 1;
     const outward = isFill(before.routes) === isFill(after.routes) ? 0 : isFill(after.routes) ? -reach : reach;
@@ -80,6 +84,7 @@ function heardIn({ sections, pairs, findings, format }: Inspection): Heard[] {
   const cut: Heard[] = [];
   let from = 0;
   for (const { startSeconds, endSeconds, channels } of losses) {
+    if (endSeconds <= from) continue;
     if (startSeconds > from) cut.push({ ...sections[0], startSeconds: from, endSeconds: startSeconds });
     cut.push({ startSeconds, endSeconds, verdict: 'one-sided', side: channels[0] === 1 ? 'right' : 'left' });
     from = endSeconds;
