@@ -17,6 +17,25 @@ export function interpolationTaps(fraction: number): Float64Array {
   return taps;
 }
 
+/** Taps for the places between a sample and the next, in so many steps, each made once: row 0 is the sample itself, the last row the next one. */
+export class TapTable {
+  private readonly rows: (Float64Array | undefined)[] = [];
+
+  constructor(readonly steps: number) {}
+
+  /** @param step from 0 to `steps` @returns weights of the samples from `HALF_TAPS - 1` before the place's sample to `HALF_TAPS` after it */
+  at(step: number): Float64Array {
+    return (this.rows[step] ??=
+      step === 0 || step === this.steps ? unit(step === 0 ? 0 : 1) : interpolationTaps(step / this.steps));
+  }
+}
+
+function unit(samplesOn: number): Float64Array {
+  const taps = new Float64Array(2 * HALF_TAPS);
+  taps[HALF_TAPS - 1 + samplesOn] = 1;
+  return taps;
+}
+
 /** Modified Bessel function of the first kind, order 0, by its power series. */
 function besselI0(x: number): number {
   let term = 1;

@@ -1,9 +1,8 @@
-import { HALF_TAPS, interpolationTaps } from './interpolationTaps.ts';
+import { HALF_TAPS, TapTable } from './interpolationTaps.ts';
 
 // Steps of a thousandth of a sample leave under -60 dB of a voice; so long one tap set serves.
-const STEPS = 1024;
+const TAPS = new TapTable(1024);
 const SERVES = 32;
-const tapsOf = new Map<number, Float64Array>();
 
 /**
  * A sound read a little later and later, as a clock that runs apart needs it: sample i of the answer is the sound at i + `aheadAt(i)`.
@@ -14,9 +13,9 @@ export function slowlyShifted(sound: Float64Array, aheadAt: (i: number) => numbe
   const out = new Float64Array(sound.length);
   for (let from = 0; from < sound.length; from += SERVES) {
     const to = Math.min(sound.length, from + SERVES);
-    const ahead = Math.round(aheadAt((from + to) / 2) * STEPS) / STEPS;
+    const ahead = Math.round(aheadAt((from + to) / 2) * TAPS.steps) / TAPS.steps;
     const whole = Math.floor(ahead);
-    const taps = ahead === whole ? null : fractionTaps(ahead - whole);
+    const taps = ahead === whole ? null : TAPS.at((ahead - whole) * TAPS.steps);
     for (let i = from; i < to; i++) {
       if (!taps) {
         out[i] = sound[i + whole] ?? 0;
@@ -31,14 +30,4 @@ export function slowlyShifted(sound: Float64Array, aheadAt: (i: number) => numbe
     }
   }
   return out;
-}
-
-/** Weights of the samples from 31 before a place to 32 after it, for the sound `fraction` after that place. */
-function fractionTaps(fraction: number): Float64Array {
-  const step = Math.round(fraction * STEPS);
-  const known = tapsOf.get(step);
-  if (known) return known;
-  const taps = interpolationTaps(fraction);
-  tapsOf.set(step, taps);
-  return taps;
 }

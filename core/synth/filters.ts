@@ -1,5 +1,5 @@
 import type { BiquadCoefficients } from '../signal/biquad.ts';
-import { HALF_TAPS, interpolationTaps } from '../signal/interpolationTaps.ts';
+import { HALF_TAPS, TapTable } from '../signal/interpolationTaps.ts';
 import { RATE, type Mono } from './mono.ts';
 
 /** Later by any number of samples, by a windowed sinc of 64 taps. */
@@ -27,17 +27,14 @@ export function swaying(sound: Mono, delayAt: (i: number) => number): Mono {
   return sound.map((_, i) => {
     const at = i - delayAt(i);
     const whole = Math.floor(at);
-    const step = Math.round((at - whole) * SWAY_STEPS);
-    if (step === 0 || step === SWAY_STEPS) return sound[whole + step / SWAY_STEPS] ?? 0;
-    const taps = (swayTaps[step] ??= interpolationTaps(step / SWAY_STEPS));
+    const taps = SWAY_TAPS.at(Math.round((at - whole) * SWAY_TAPS.steps));
     let sum = 0;
     for (let k = 0; k < taps.length; k++) sum += taps[k] * (sound[whole - HALF_TAPS + 1 + k] ?? 0);
     return sum;
   });
 }
 
-const SWAY_STEPS = 1000;
-const swayTaps: Float64Array[] = [];
+const SWAY_TAPS = new TapTable(1000);
 
 /** With less treble, as voices have; a fraction of a sample's delay is then exact. */
 export function lowPassed(sound: Mono): Mono {

@@ -1,4 +1,4 @@
-import { HALF_TAPS, interpolationTaps } from '../../signal/interpolationTaps.ts';
+import { HALF_TAPS, TapTable } from '../../signal/interpolationTaps.ts';
 import { ArrivalFinder, type Correlogram } from '../spectra/arrival.ts';
 import { beyondNoise } from '../spectra/nullDepths.ts';
 
@@ -17,8 +17,7 @@ const ROUNDS = 6;
 const SURELY = 0.03;
 // So much of the bend of a delay's course is held back, where the sound says nothing of it.
 const STIFFNESS = 0.02;
-const TAP_STEPS = 256;
-const TAPS = 2 * HALF_TAPS;
+const TAPS = new TapTable(256);
 
 /** A copy followed through stretches and taken off. */
 export interface Undone {
@@ -212,10 +211,10 @@ export class SwayTracker {
       const share = i / step - place;
       const at = margin + i - (delays[place] + share * (delays[place + 1] - delays[place]));
       const whole = Math.floor(at);
-      const taps = tapsFor(Math.round((at - whole) * TAP_STEPS));
+      const taps = TAPS.at(Math.round((at - whole) * TAPS.steps));
       const first = whole - HALF_TAPS + 1;
       let [value, rise] = [0, 0];
-      for (let k = 0; k < TAPS; k++) {
+      for (let k = 0; k < taps.length; k++) {
         value += taps[k] * reference[first + k];
         rise += taps[k] * slope[first + k];
       }
@@ -322,15 +321,4 @@ function solved(matrix: Float64Array[], right: Float64Array): Float64Array {
     x[k] /= matrix[k][k];
   }
   return x;
-}
-
-const tapsAt: Float64Array[] = [];
-
-/** @param step of `TAP_STEPS` a sample */
-function tapsFor(step: number): Float64Array {
-  if (tapsAt[step]) return tapsAt[step];
-  const taps = step === 0 || step === TAP_STEPS ? new Float64Array(TAPS) : interpolationTaps(step / TAP_STEPS);
-  if (step === 0) taps[HALF_TAPS - 1] = 1;
-  if (step === TAP_STEPS) taps[HALF_TAPS] = 1;
-  return (tapsAt[step] = taps);
 }

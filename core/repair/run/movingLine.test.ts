@@ -63,12 +63,14 @@ test('a delay along a straight line is what it says at every sample, whatever th
   );
 });
 
-test.each([960, -500, 0.5])('a jump by %d samples comes where it stands, with a fade of 5 ms', (samples) => {
+test.each([9600, 960, -500, 0.5])('a jump by %d samples comes where it stands, with a fade of 5 ms', (samples) => {
   const sound = Float64Array.from({ length: 60_000 }, (_, i) => sineAt(i));
   const repair = moving({ driftPpm: 0, jump: { atFrame: 30_000, samples } }, 600);
-  const [out] = made(repair, [sound], [128, 4000]);
-  for (const t of [29_000, 29_999]) expect(out[t]).toBeCloseTo(sineAt(t - 600), 4);
-  for (const t of [30_256, 31_000, 55_000]) expect(out[t]).toBeCloseTo(sineAt(t - 600 - samples), 4);
+  for (const blocks of [[128], [128, 4000], [16_384], [60_000]]) {
+    const [out] = made(repair, [sound], blocks);
+    for (const t of [29_000, 29_999]) expect(out[t]).toBeCloseTo(sineAt(t - 600), 4);
+    for (const t of [30_256, 31_000, 55_000]) expect(out[t]).toBeCloseTo(sineAt(t - 600 - samples), 4);
+  }
 });
 
 test('what is heard from the middle on is what is heard there from the start on', () => {

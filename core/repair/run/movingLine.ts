@@ -1,5 +1,5 @@
 import type { DelayCourse } from '../../schema/repair.ts';
-import { HALF_TAPS, interpolationTaps } from '../../signal/interpolationTaps.ts';
+import { HALF_TAPS, TapTable } from '../../signal/interpolationTaps.ts';
 
 const TAPS = 2 * HALF_TAPS;
 // Between two neighbouring rows a straight line is right to under -140 dB: its error is an eighth of a step, squared, times the bend of the taps.
@@ -14,8 +14,9 @@ const SPARE_FRAMES = 4096;
  * is right for each sample.
  */
 export class MovingLine {
-  private history = new Float64Array(0);
-  private reach = new Float64Array(0);
+  /** What was given last ends at `end`; before it stands as much as still counts, and silence where nothing was given. */
+  private given = new Float64Array(0);
+  private end = 0;
 
   /** @param latencyFrames by how much the output lags behind the input; with the delay never less than a tap set's half */
   constructor(
@@ -30,33 +31,37 @@ export class MovingLine {
   }
 
   clear(): void {
-    this.history = new Float64Array(0);
+    this.given.fill(0);
   }
 
   /** Takes the next samples and gives the delayed ones. @param heardFrame the first of them, in the clip as it is written */
   process(samples: Float32Array | Float64Array, delayed: Float64Array, heardFrame: number, frames: number): void {
-    const needed = Math.ceil(this.longestLag(heardFrame, heardFrame + frames)) + TAPS;
-    const { length } = this.history;
-    const before = Math.max(length, needed);
-    if (this.reach.length < before + frames) this.reach = new Float64Array(before + frames + SPARE_FRAMES);
-    const { reach } = this;
-    // What was never given is silence.
-    reach.fill(0, 0, before - length);
-    reach.set(this.history, before - length);
-    reach.set(samples.length === frames ? samples : samples.subarray(0, frames), before);
-    const jump = this.course.jump;
+    this.makeRoom(this.memoryFramesAt(heardFrame), frames);
+    const { given, end } = this;
+    given.set(samples.length === frames ? samples : samples.subarray(0, frames), end);
+    const { jump } = this.course;
     const jumpAt = jump ? jump.atFrame - heardFrame : Infinity;
     for (let i = 0; i < frames; i++) {
       const lag = this.lagBeforeJump(heardFrame + i);
-      if (i < jumpAt) delayed[i] = valueAt(reach, before + i - lag);
+      if (i < jumpAt) delayed[i] = valueAt(given, end + i - lag);
       else {
         const share = Math.min(1, (i - jumpAt + 0.5) / JUMP_FADE_FRAMES);
-        const after = valueAt(reach, before + i - this.keptBack(lag + jump!.samples));
-        delayed[i] = share === 1 ? after : after * share + valueAt(reach, before + i - lag) * (1 - share);
+        const after = valueAt(given, end + i - this.keptBack(lag + jump!.samples));
+        delayed[i] = share === 1 ? after : after * share + valueAt(given, end + i - lag) * (1 - share);
       }
     }
-    const kept = Math.min(before + frames, this.memoryFramesAt(heardFrame + frames));
-    this.history = reach.slice(before + frames - kept, before + frames);
+    this.end += frames;
+  }
+
+  /** Room for the next samples, with so many before them. Moved only now and then: a sound card waits for nobody. */
+  private makeRoom(before: number, frames: number): void {
+    if (this.end >= before && this.end + frames <= this.given.length) return;
+    const kept = Math.min(before, this.end);
+    const old = this.given;
+    if (before + frames > old.length) this.given = new Float64Array(before + Math.max(SPARE_FRAMES, 4 * frames));
+    this.given.set(old.subarray(this.end - kept, this.end), before - kept);
+    this.given.fill(0, 0, before - kept);
+    this.end = before;
   }
 
   private lagBeforeJump(heardFrame: number): number {
@@ -68,38 +73,27 @@ export class MovingLine {
     return Math.max(HALF_TAPS, lag);
   }
 
+  /** What a jump reaches back to must be there when it comes, wherever it lies. */
   private longestLag(startFrame: number, endFrame: number): number {
     const lag = Math.max(this.lagBeforeJump(startFrame), this.lagBeforeJump(endFrame));
-    const { jump } = this.course;
-    return jump && endFrame > jump.atFrame ? Math.max(lag, lag + jump.samples) : lag;
+    return lag + Math.max(0, this.course.jump?.samples ?? 0);
   }
 }
 
-let table: Float64Array | null = null;
+const TABLE = new TapTable(STEPS);
 
 /** The sound between samples. @param at at least HALF_TAPS from either end */
 function valueAt(sound: Float64Array, at: number): number {
-  table ??= tapTable();
   const whole = Math.floor(at);
   const place = (at - whole) * STEPS;
   const row = Math.floor(place);
-  const share = place - row;
-  const taps = row * TAPS;
+  const [taps, nextTaps] = [TABLE.at(row), TABLE.at(row + 1)];
   const first = whole - HALF_TAPS + 1;
   let [sum, next] = [0, 0];
-  for (let k = 0; k < TAPS; k++) {
+  for (let k = 0; k < taps.length; k++) {
     const sample = sound[first + k];
-    sum += table[taps + k] * sample;
-    next += table[taps + TAPS + k] * sample;
+    sum += taps[k] * sample;
+    next += nextTaps[k] * sample;
   }
-  return sum + share * (next - sum);
-}
-
-/** Row by row the weights of the samples around a place, for each part of a sample after it; the last row is the first, one sample on. */
-function tapTable(): Float64Array {
-  const rows = new Float64Array((STEPS + 1) * TAPS);
-  rows[HALF_TAPS - 1] = 1;
-  for (let step = 1; step < STEPS; step++) rows.set(interpolationTaps(step / STEPS), step * TAPS);
-  rows[STEPS * TAPS + HALF_TAPS] = 1;
-  return rows;
+  return sum + (place - row) * (next - sum);
 }
