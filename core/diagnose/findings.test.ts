@@ -1,53 +1,8 @@
 import type { ChannelReport, Finding, PairReport, Section } from '../schema/inspection.ts';
 import type { PairFacts } from './catalogue/entry.ts';
+import { channelReport as channel, STEREO } from '../test/reports.ts';
 import { findingsOf } from './findings.ts';
 
-const channel = (number: number, rest: Partial<ChannelReport> = {}): ChannelReport => ({
-  channel: number,
-  content: 'programme',
-  peakDbfs: -6,
-  truePeakDbtp: -6,
-  rmsDbfs: -24,
-  loudnessLufs: -24,
-  momentaryMaxLufs: -20,
-  shortTermMaxLufs: -22,
-  loudnessRangeLu: 5,
-  noiseFloorDbfs: -70,
-  humDbfs: null,
-  mainsHz: null,
-  longestSilenceSeconds: 0,
-  clippedSamples: 0,
-  dcOffset: 0,
-  made: null,
-  ...rest,
-});
-const stereo: PairReport = {
-  channels: [1, 2],
-  verdict: 'stereo',
-  side: null,
-  disguise: [],
-  confidence: 0.99,
-  correlation: 0.4,
-  balanceLu: 0,
-  nullDepthDb: -6,
-  matchedNullDepthDb: -8,
-  gainDb: 0,
-  delaySamples: 0,
-  driftPpm: 0,
-  jump: null,
-  gainMovesDb: 0,
-  limited: null,
-  narrower: null,
-  echoSeconds: 0,
-  sway: null,
-  exchange: null,
-  polarity: 'normal',
-  commonArrival: true,
-  middle: null,
-  spoke: [],
-  sumLossDb: 0,
-  talkers: null,
-};
 const section = (
   startSeconds: number,
   endSeconds: number,
@@ -66,7 +21,7 @@ const facts = (reports: ChannelReport[], pair: PairReport, sections: Section[]):
 });
 
 function found(reports: ChannelReport[], pair: Partial<PairReport> = {}, sections?: Section[]): Finding[] {
-  const report = { ...stereo, ...pair };
+  const report = { ...STEREO, ...pair };
   const own = sections ?? [section(0, 30, report.verdict as Section['verdict'], report.side)];
   return findingsOf({
     durationSeconds: 30,
@@ -153,8 +108,8 @@ test('the most pressing comes first, and of many channels it is said which are m
     reports: four,
     duplicates: [[2, 4]],
     pairs: [
-      facts(four, { ...stereo, verdict: 'two-mics' }, [section(0, 30, 'two-mics')]),
-      facts(four, { ...stereo, channels: [3, 4], verdict: 'one-sided', side: 'right' }, [
+      facts(four, { ...STEREO, verdict: 'two-mics' }, [section(0, 30, 'two-mics')]),
+      facts(four, { ...STEREO, channels: [3, 4], verdict: 'one-sided', side: 'right' }, [
         section(0, 30, 'one-sided', 'right'),
       ]),
     ],

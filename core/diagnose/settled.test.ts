@@ -2,7 +2,9 @@ import { Chance } from '../synth/chance.ts';
 import { instrument } from '../synth/instruments.ts';
 import { mix, RATE, type Mono } from '../synth/mono.ts';
 import { chatter, hiss } from '../synth/noise.ts';
+import type { ChannelMeasurement } from '../measure/measurement.ts';
 import { inspect } from '../test/inspecting.ts';
+import { settled, type Decided } from './settled.ts';
 
 // A voice on the left, music that goes on and on on the right: nothing is shared, and one of them may pause.
 
@@ -37,4 +39,23 @@ test('what falls to digital silence has gone, and what comes with less noise tha
   const noises = hiss(MUSIC.length, -60, 6).map((x, i) => (i >= GAP.from && i < GAP.to ? x / 30 : x));
   const unplugged = await inspect([sides(MUSIC, -78)[0], mix(withGap(paused), noises)]);
   expect(unplugged.sections.map(({ verdict }) => verdict)).toContain('one-sided');
+});
+
+test('a pair and two microphones do not take turns within a clip: what is told less surely is what the other is', () => {
+  const part = (verdict: Decided['verdict'], confidence: number, startBlock: number, endBlock: number): Decided => ({
+    ...{ verdict, confidence, side: null, disguise: [], middle: null, spoke: [] },
+    segment: { startBlock, endBlock, begins: [startBlock, startBlock], state: 'different', match: null },
+  });
+  const none = [0, 1].map((channel) => ({ channel, blockSpeechPower: new Float64Array(150) })) as unknown as [
+    ChannelMeasurement,
+    ChannelMeasurement,
+  ];
+  const verdicts = (...decided: Decided[]) => settled(decided, none).map(({ verdict }) => verdict);
+  expect(verdicts(part('stereo', 0.6, 0, 36), part('two-mics', 0.95, 36, 148))).toEqual(['two-mics', 'two-mics']);
+  expect(verdicts(part('stereo', 0.95, 0, 100), part('two-mics', 0.7, 100, 140))).toEqual(['stereo', 'stereo']);
+  expect(verdicts(part('stereo', 0.95, 0, 100), part('two-mics', 0.95, 100, 140))).toEqual(['stereo', 'two-mics']);
+  expect(verdicts(part('fake-stereo', 0.6, 0, 36), part('two-mics', 0.95, 36, 148))).toEqual([
+    'fake-stereo',
+    'two-mics',
+  ]);
 });

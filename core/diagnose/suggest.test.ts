@@ -1,56 +1,13 @@
 import fc from 'fast-check';
 import type { Disguise, PairReport, Section } from '../schema/inspection.ts';
+import { channelReport, STEREO } from '../test/reports.ts';
 import { PairVerdict, type Side } from '../schema/verdict.ts';
 import type { PairFacts } from './catalogue/entry.ts';
 import { VERDICTS } from './catalogue/verdicts.ts';
 import { suggestForMultichannel, suggestForPair } from './suggest.ts';
 
-const base: PairReport = {
-  channels: [1, 2],
-  verdict: 'stereo',
-  side: null,
-  disguise: [],
-  confidence: 0.99,
-  correlation: 0.4,
-  balanceLu: 0,
-  nullDepthDb: -6,
-  matchedNullDepthDb: -8,
-  gainDb: 0,
-  delaySamples: 0,
-  driftPpm: 0,
-  jump: null,
-  gainMovesDb: 0,
-  limited: null,
-  narrower: null,
-  echoSeconds: 0,
-  sway: null,
-  exchange: null,
-  polarity: 'normal',
-  commonArrival: true,
-  middle: null,
-  spoke: [],
-  sumLossDb: 0,
-  talkers: null,
-};
 const reports = (...contents: ('programme' | 'noise' | 'silent')[]) =>
-  contents.map((content, i) => ({
-    channel: i + 1,
-    content,
-    peakDbfs: -6,
-    truePeakDbtp: -6,
-    rmsDbfs: -24,
-    loudnessLufs: -24,
-    momentaryMaxLufs: -20,
-    shortTermMaxLufs: -22,
-    loudnessRangeLu: 5,
-    noiseFloorDbfs: -70,
-    humDbfs: null,
-    mainsHz: null,
-    longestSilenceSeconds: 0,
-    clippedSamples: 0,
-    dcOffset: 0,
-    made: null,
-  }));
+  contents.map((content, i) => channelReport(i + 1, { content }));
 const facts = (pair: PairReport, sections: Section[], clearest: number | null): PairFacts => ({
   pair,
   sections,
@@ -84,7 +41,7 @@ test('a suggestion never throws programme away, whatever the sections are, and n
         const [{ verdict }] = parts;
         const [{ side }] = sections;
         const pair: PairReport = {
-          ...base,
+          ...STEREO,
           confidence,
           disguise,
           delaySamples,
@@ -113,7 +70,7 @@ test('of a disguise what is kept or moved is the right side: the clearer, the la
   const disguised = (rest: Partial<PairReport>, clearest: number | null = null) => {
     const { action, from, to } = suggestForPair(
       facts(
-        { ...base, verdict: 'fake-stereo', ...rest },
+        { ...STEREO, verdict: 'fake-stereo', ...rest },
         [{ startSeconds: 0, endSeconds: 9, verdict: 'fake-stereo', side: null }],
         clearest,
       ),
@@ -166,12 +123,12 @@ test('of many channels one is taken only where it alone carries sound of its own
 
 test('every verdict that is a fault has a likely cause and a way to record it right next time', () => {
   for (const verdict of PairVerdict.options) {
-    const { cause, advice } = VERDICTS[verdict].cause({ ...base, verdict, side: 'right' });
+    const { cause, advice } = VERDICTS[verdict].cause({ ...STEREO, verdict, side: 'right' });
     expect([verdict, cause !== null, advice !== null]).toEqual([verdict, verdict !== 'stereo', verdict !== 'stereo']);
   }
-  expect(VERDICTS['one-sided'].cause({ ...base, verdict: 'one-sided', side: 'right' }).cause).toContain('input 2');
+  expect(VERDICTS['one-sided'].cause({ ...STEREO, verdict: 'one-sided', side: 'right' }).cause).toContain('input 2');
   const causes = (['filter', 'delay', 'polarity', 'level'] as const).map(
-    (disguise) => VERDICTS['fake-stereo'].cause({ ...base, verdict: 'fake-stereo', disguise: [disguise] }).cause,
+    (disguise) => VERDICTS['fake-stereo'].cause({ ...STEREO, verdict: 'fake-stereo', disguise: [disguise] }).cause,
   );
   expect(new Set(causes).size).toBe(4);
 });

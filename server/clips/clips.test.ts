@@ -1,11 +1,15 @@
 import { request } from 'node:http';
-import { fillFrom, selectChannel } from '@pocket-twin/core/repair/plan/plans.ts';
+import { fillFrom, leaveAsItIs, selectChannel } from '@pocket-twin/core/repair/plan/plans.ts';
 import { Evidence } from '@pocket-twin/core/schema/evidence.ts';
 import { ServerEvent } from '@pocket-twin/core/contract/events.ts';
 import { Clip } from '@pocket-twin/core/schema/clip.ts';
+import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import { NOTHING_TO_FIND } from '@pocket-twin/core/schema/proposal.ts';
 import { Writing } from '@pocket-twin/core/schema/writing.ts';
+import { delayed } from '@pocket-twin/core/synth/filters.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
+import { ClipRow } from './clip.ts';
 import { Client, until } from '../test/client.ts';
 import { startTestServer } from '../test/testServer.ts';
 
@@ -147,4 +151,25 @@ test('another page, another name for this machine and unknown addresses are turn
   expect(await raw({ Host: `localhost:${server.port}`, Origin: `http://localhost:${server.port}` })).toBe(200);
   expect(await raw({}, '/api/nothing')).toBe(404);
   expect(await raw({}, '/api/clips/..%2f..%2fetc')).toBe(404);
+});
+
+test('a clip that an earlier version measured can be worked on: what it did not tell is nothing', async () => {
+  const projectId = await client.newProject();
+  await client.upload(projectId, 'late.wav', wavBytes([LEFT, delayed(LEFT, 48)]));
+  const [clip] = await client.settled(projectId, 1);
+  expect(clip.inspection!.suggestion.action).toBe('align');
+  const older = JSON.stringify(clip.inspection, (key, value: unknown) =>
+    ['mixes', 'driftPpm', 'jump', 'sway', 'exchange'].includes(key) ? undefined : value,
+  );
+  await ClipRow.update({ inspection: JSON.parse(older) as Inspection }, { where: { id: clip.id } });
+  const base = leaveAsItIs(2);
+  const turns = await client.call('POST', `clips/${clip.id}/proposals`, {
+    base,
+    finds: { ...NOTHING_TO_FIND, turns: 'centred' },
+  });
+  expect([turns.status, turns.body]).toEqual([200, { whyNot: expect.stringContaining('Turns need two microphones') }]);
+  const kept = await client.call('POST', `projects/${projectId}/suggestions`, { clipIds: [clip.id], suggestion: null });
+  expect(kept.status).toBe(200);
+  const [after] = await client.settled(projectId, 1);
+  expect(after.repair!.trims).toEqual([{ channel: 1, gainDb: 0, polarity: 'normal', delaySamples: 48 }]);
 });

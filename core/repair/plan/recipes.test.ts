@@ -2,7 +2,7 @@ import { noise, chatter } from '../../synth/noise.ts';
 import { mix, silence } from '../../synth/mono.ts';
 import { inspect } from '../../test/inspecting.ts';
 import { commonGainDb } from './commonGainDb.ts';
-import { fillFrom, selectChannel } from './plans.ts';
+import { fillFrom, leaveAsItIs, selectChannel } from './plans.ts';
 import { needsInWords, recipeOf, savedRecipe, unfitFor } from './recipes.ts';
 
 const VOICE = mix(chatter(0.12, 4, 1), noise(0.0003, 4, 2));
@@ -33,6 +33,20 @@ test('a recipe is read back from a file; a bare repair is one that asks for its 
   expect(savedRecipe(selectChannel(2, 2)).needs).toEqual({ channels: 2, programme: [], empty: [] });
   for (const wrong of [{}, null, [], { ...recipe, needs: { ...recipe.needs, channels: 3 } }, { ...recipe, name: ' ' }])
     expect(() => savedRecipe(wrong)).toThrow();
+});
+
+test('a recipe of a clip whose clocks were brought together lines each clip up anew', async () => {
+  const inspection = await inspect([VOICE, OTHER]);
+  const late = { channel: 1, gainDb: 0, polarity: 'normal' as const, delaySamples: 241 };
+  const moving = {
+    ...{ channel: 2, gainDb: -3, polarity: 'inverted' as const, delaySamples: 41 },
+    course: { driftPpm: -60, jump: null },
+  };
+  const fixed = recipeOf('Fixed', { ...leaveAsItIs(2), trims: [late] }, inspection);
+  expect([fixed.finds, fixed.repair.trims]).toEqual([[], [late]]);
+  const { finds, repair } = recipeOf('Clocks', { ...leaveAsItIs(2), trims: [late, moving] }, inspection);
+  expect(finds).toEqual(['line-up']);
+  expect(repair.trims).toEqual([{ channel: 2, gainDb: -3, polarity: 'inverted', delaySamples: 0 }]);
 });
 
 test('a common gain brings clips, one after another, to the target, and none over the ceiling', () => {

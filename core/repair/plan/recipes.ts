@@ -1,9 +1,11 @@
 import { channelName } from '../../diagnose/channelName.ts';
 import type { Inspection } from '../../schema/inspection.ts';
 import { Recipe, type RecipeFinds, type RecipeNeeds } from '../../schema/recipe.ts';
-import { allRoutes, type Repair } from '../../schema/repair.ts';
+import { allRoutes, type InputTrim, type Repair } from '../../schema/repair.ts';
 import type { Finds } from '../../schema/proposal.ts';
+import { doesSomething } from './compare.ts';
 import { sameRoute } from './timeline.ts';
+import { NO_TRIM } from './trims.ts';
 import { savedRepair } from './upgrade.ts';
 
 /** What a recipe of a clip's repair asks of other clips: what it takes carries programme here, what it leaves out carries none. */
@@ -14,6 +16,8 @@ export function recipeOf(name: string, repair: Repair, { channels, format }: Ins
   const finds: RecipeFinds[] = [
     ...(repair.sections ? ['sections' as const] : []),
     ...(repair.turns ? ['turns' as const] : []),
+    // Clocks run apart otherwise in each clip.
+    ...(hasCourse(repair) ? ['line-up' as const] : []),
   ];
   return {
     recipe: 1,
@@ -23,9 +27,27 @@ export function recipeOf(name: string, repair: Repair, { channels, format }: Ins
       programme: all.filter((channel) => used.has(channel) && has(channel)),
       empty: all.filter((channel) => !used.has(channel) && !has(channel)),
     },
-    repair: { ...repair, sections: null, turns: null, level: repair.level && { ...repair.level, commonGainDb: null } },
+    repair: {
+      ...repair,
+      trims: trimsForOthers(repair),
+      sections: null,
+      turns: null,
+      level: repair.level && { ...repair.level, commonGainDb: null },
+    },
     finds,
   };
+}
+
+function hasCourse({ trims }: Repair): boolean {
+  return trims.some(({ course }) => course !== undefined);
+}
+
+/** What is found anew on each clip is no part of what is done to all. */
+function trimsForOthers(repair: Repair): InputTrim[] {
+  if (!hasCourse(repair)) return repair.trims;
+  return repair.trims
+    .map(({ channel, gainDb, polarity }) => ({ ...NO_TRIM, channel, gainDb, polarity }))
+    .filter(doesSomething);
 }
 
 /**

@@ -1,0 +1,51 @@
+import type { ChannelReport, PairReport } from '../schema/inspection.ts';
+
+// Reports as tests write them by hand: a voice on each channel of a stereo clip, nothing wrong with it.
+
+export const channelReport = (channel: number, rest: Partial<ChannelReport> = {}): ChannelReport => ({
+  channel,
+  content: 'programme',
+  peakDbfs: -6,
+  truePeakDbtp: -6,
+  rmsDbfs: -24,
+  loudnessLufs: -24,
+  momentaryMaxLufs: -20,
+  shortTermMaxLufs: -22,
+  loudnessRangeLu: 5,
+  noiseFloorDbfs: -70,
+  humDbfs: null,
+  mainsHz: null,
+  longestSilenceSeconds: 0,
+  clippedSamples: 0,
+  dcOffset: 0,
+  made: null,
+  ...rest,
+});
+
+export const STEREO: PairReport = {
+  channels: [1, 2],
+  verdict: 'stereo',
+  side: null,
+  disguise: [],
+  confidence: 0.99,
+  correlation: 0.4,
+  balanceLu: 0,
+  nullDepthDb: -6,
+  matchedNullDepthDb: -8,
+  gainDb: 0,
+  delaySamples: 0,
+  driftPpm: 0,
+  jump: null,
+  gainMovesDb: 0,
+  limited: null,
+  narrower: null,
+  echoSeconds: 0,
+  sway: null,
+  exchange: null,
+  polarity: 'normal',
+  commonArrival: true,
+  middle: null,
+  spoke: [],
+  sumLossDb: 0,
+  talkers: null,
+};
