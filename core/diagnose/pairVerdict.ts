@@ -144,7 +144,7 @@ function joinAlike(decided: Decided[]): Part[] {
   return parts;
 }
 
-/** Two microphones lean to whoever speaks: there only their noise tells. One voice on both sides, and what no verdict is beside, can't change places. */
+/** Two microphones lean to whoever speaks: there only their noise tells. Sides that are the same, or of which one is empty, have no places to change. */
 function exchangeUnder(
   verdict: PairVerdict,
   channels: [ChannelMeasurement, ChannelMeasurement],

@@ -1,5 +1,7 @@
 import { HALF_TAPS, TapTable } from '../../signal/interpolationTaps.ts';
+import { solvedSystem } from '../../signal/linearSystem.ts';
 import { ArrivalFinder, type Correlogram } from '../spectra/arrival.ts';
+import { arrivalPath, type ArrivalPath } from '../spectra/arrivalPath.ts';
 import { beyondNoise } from '../spectra/nullDepths.ts';
 
 // How a copy's delay goes through single stretches, and what is left with that copy taken off.
@@ -142,19 +144,15 @@ export class SwayTracker {
       let trace = 0;
       for (let k = 0; k < places; k++) trace += matrix[k][k];
       stiffen(matrix, right, delays, (STIFFNESS * trace) / places);
-      const moved = solved(matrix, right);
+      const moved = solvedSystem(matrix, right);
       for (let k = 0; k < places; k++)
         delays[k] = Math.max(0, Math.min(this.reach, delays[k] + Math.max(-2, Math.min(2, moved[k]))));
     }
     return { left, power, delays, copy };
   }
 
-  /** The path of lags, one for each place, along which the correlation is highest and moves no faster than it may (Viterbi). */
-  private path(
-    reference: Float64Array,
-    other: Float64Array,
-    [least, most]: [number, number],
-  ): { delays: number[]; height: number } {
+  /** Where along a stretch the copy comes, by what the reference does not explain as it is. */
+  private path(reference: Float64Array, other: Float64Array, [least, most]: [number, number]): ArrivalPath {
     const { margin, half, reach, step, places, fastest, finder } = this;
     const rest = withoutDirect(reference, other, margin);
     const curves: Correlogram[] = Array.from({ length: places }, (_, k) => {
@@ -165,36 +163,7 @@ export class SwayTracker {
       target.set(rest.subarray(at - half, at + half), at - half - from);
       return finder.correlate(source, target);
     });
-    const sum = (sign: number): number =>
-      curves.reduce((total, { values }) => {
-        let best = 0;
-        for (let lag = least; lag <= most; lag++) best = Math.max(best, sign * values[reach + lag]);
-        return total + best;
-      }, 0);
-    const sign = sum(1) >= sum(-1) ? 1 : -1;
-    let scores = Float64Array.from({ length: reach + 1 }, (_, lag) => sign * curves[0].values[reach + lag]);
-    const from: Int32Array[] = [];
-    for (let k = 1; k < places; k++) {
-      const next = new Float64Array(reach + 1);
-      const back = new Int32Array(reach + 1);
-      for (let lag = least; lag <= most; lag++) {
-        let best = -Infinity;
-        for (let other = Math.max(least, lag - fastest); other <= Math.min(most, lag + fastest); other++)
-          if (scores[other] > best) [best, back[lag]] = [scores[other], other];
-        next[lag] = best + sign * curves[k].values[reach + lag];
-      }
-      scores = next;
-      from.push(back);
-    }
-    let lag = least;
-    for (let i = least; i <= most; i++) if (scores[i] > scores[lag]) lag = i;
-    const height = scores[lag] / places;
-    const delays = [lag];
-    for (const back of from.reverse()) {
-      lag = back[lag];
-      delays.unshift(lag);
-    }
-    return { delays, height };
+    return arrivalPath(curves, { least, most, fastest });
   }
 
   /** The reference so much earlier at every sample, and how it bends there. */
@@ -303,22 +272,4 @@ function stiffen(matrix: Float64Array[], right: Float64Array, delays: readonly n
     }
   }
   for (let k = 0; k < delays.length; k++) matrix[k][k] += 1e-6 * stiffness + 1e-30;
-}
-
-/** Gauss's elimination of a small positive definite system. */
-function solved(matrix: Float64Array[], right: Float64Array): Float64Array {
-  const size = right.length;
-  const x = right.slice();
-  for (let k = 0; k < size; k++)
-    for (let row = k + 1; row < size; row++) {
-      const share = matrix[row][k] / matrix[k][k];
-      if (share === 0) continue;
-      for (let c = k; c < size; c++) matrix[row][c] -= share * matrix[k][c];
-      x[row] -= share * x[k];
-    }
-  for (let k = size - 1; k >= 0; k--) {
-    for (let c = k + 1; c < size; c++) x[k] -= matrix[k][c] * x[c];
-    x[k] /= matrix[k][k];
-  }
-  return x;
 }
