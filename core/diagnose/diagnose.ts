@@ -10,7 +10,13 @@ import { findingsOf } from './findings.ts';
 import { decidePair, type PairDecision } from './pairVerdict.ts';
 import type { PairFacts } from './catalogue/entry.ts';
 import { VERDICTS } from './catalogue/verdicts.ts';
-import { describeLosses, monoSentences, multichannelSentences } from './sentences.ts';
+import {
+  describeLosses,
+  EXCHANGE_CAUSE,
+  exchangeSentences,
+  monoSentences,
+  multichannelSentences,
+} from './sentences.ts';
 import { suggestForMono, suggestForMultichannel, suggestForPair } from './suggest.ts';
 
 /** From numbers to a verdict, findings and a suggestion. A pure function: no audio here. */
@@ -58,10 +64,11 @@ export function diagnose(measurement: Measurement, format: ClipFormat): Inspecti
       };
     const [pair] = facts;
     const entry = VERDICTS[verdict];
-    const { headline, detail } = entry.sentences(pair);
+    const { exchange } = pair.pair;
+    const { headline, detail } = exchange ? exchangeSentences(exchange, entry.sentences(pair)) : entry.sentences(pair);
     return {
       ...{ headline, detail: [describeLosses(pair.losses), detail].filter(Boolean).join(' ') },
-      ...entry.cause(pair.pair),
+      ...(exchange ? EXCHANGE_CAUSE : entry.cause(pair.pair)),
       suggestion: suggestForPair(pair),
     };
   };

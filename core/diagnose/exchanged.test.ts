@@ -26,6 +26,7 @@ test.each([
   const sides = twoMicrophones(seed, noise);
   const found = await inspect(exchanged(sides, at));
   expect(found.verdict).toBe('two-mics');
+  expect(found.detail).toContain('Two microphones, one on each side.');
   const finding = found.findings.find(({ code }) => code === 'swapped')!;
   // While somebody speaks no noise is heard: then it is where what is heard leans most abruptly.
   expect(Math.abs(finding.startSeconds - at)).toBeLessThan(1);
@@ -37,7 +38,8 @@ test('a picture that leans changes places to the tenth of a second, and sections
   const [left, right] = riverPair(frames, -30);
   const sides = exchanged([left, gain(right, -5)], 11).map((side, i) => mix(side, hiss(frames, -80, i)));
   const found = await inspect(sides);
-  expect(found.verdict).toBe('stereo');
+  expect([found.verdict, found.headline]).toEqual(['stereo', 'The sides change places on the way.']);
+  expect(found.detail).toMatch(/^From 00:1\d\.\d on each carries what the other carried before\.$/);
   const finding = found.findings.find(({ code }) => code === 'swapped')!;
   expect(Math.abs(finding.startSeconds - 11)).toBeLessThan(0.15);
   expect(finding.message).toContain('what was louder left is as much louder right');

@@ -1,7 +1,9 @@
 import type { Measurement, ShortLoss } from '../measure/measurement.ts';
-import type { ChannelReport } from '../schema/inspection.ts';
+import type { ChannelReport, PairReport } from '../schema/inspection.ts';
 import { describeSilence, sayMade } from './catalogue/deadSide.ts';
-import type { Sentences } from './catalogue/entry.ts';
+import { sayTime } from '../time/sayTime.ts';
+import type { Cause, Sentences } from './catalogue/entry.ts';
+import { AS_IT_SHOULD_BE } from './catalogue/verdicts.ts';
 import { capital, channelName } from './channelName.ts';
 import { copiesAmong } from './copies.ts';
 
@@ -51,6 +53,23 @@ export function multichannelSentences(
 export function mixedFrom(mixes: Measurement['mixes']): number[] {
   return [...new Set(mixes.flatMap(({ of }) => of))].sort((a, b) => a - b);
 }
+
+/** Of sides that change places that comes first, and then what they are. */
+export function exchangeSentences(
+  { atSeconds }: NonNullable<PairReport['exchange']>,
+  { headline, detail }: Sentences,
+): Sentences {
+  const otherwise = headline === AS_IT_SHOULD_BE ? '' : ` ${headline} ${detail}`;
+  return {
+    headline: 'The sides change places on the way.',
+    detail: `From ${sayTime(atSeconds, 1)} on each carries what the other carried before.${otherwise}`,
+  };
+}
+
+export const EXCHANGE_CAUSE: Cause = {
+  cause: 'Two cables changed places while recording, or takes with their sides the other way round were joined.',
+  advice: 'Mark cables and inputs, and stop and start a new clip whenever a cable moves.',
+};
 
 /** "The right side drops out 6 times, for moments." Empty where nothing is lost. */
 export function describeLosses(losses: readonly ShortLoss[]): string {

@@ -16,6 +16,7 @@ import {
 } from './entry.ts';
 
 export const NOTHING_RECORDED = 'There is nothing to repair: check whether another take has the sound.';
+export const AS_IT_SHOULD_BE = 'Stereo, as it should be.';
 const NOTHING_TO_DO = 'Nothing needs doing.';
 
 const left = (opacity?: number): GlyphPart => ({ disc: opacity ? 15 : 11, radius: 8, ink: 'left', opacity });
@@ -186,7 +187,7 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
               headline: 'Probably stereo: listen before you decide.',
               detail: 'Both sides carry sound of their own, but they are close to something else.',
             }
-          : { headline: 'Stereo, as it should be.', detail: 'Both sides carry sound of their own from one place.' },
+          : { headline: AS_IT_SHOULD_BE, detail: 'Both sides carry sound of their own from one place.' },
     finding: () => null,
     cause: ({ middle }) =>
       middle === null
