@@ -137,8 +137,8 @@ export function causeOfDisguise({
       advice: 'Use a cable or adapter made for that input, and check the sum in mono.',
     };
   return {
-    cause: 'One microphone on both inputs, with their gains set differently.',
-    advice: 'Link the two gain controls, or use one input.',
+    cause: 'One microphone on both inputs, with their gains set differently, or a softer copy kept for safety.',
+    advice: 'Keep one of them; link the two gain controls where both are meant to be alike.',
   };
 }
 

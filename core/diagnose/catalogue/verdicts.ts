@@ -104,10 +104,13 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
     ],
     inSetup: () => 'one sound in disguise',
     inSections: () => 'one sound in disguise',
-    sentences: ({ pair, speech, sampleRate }) => ({
-      headline: `One ${speech ? 'voice' : 'sound'} dressed up as stereo.`,
-      detail: describeDisguise(pair, sampleRate),
-    }),
+    sentences: ({ pair, reports, speech, sampleRate }) => {
+      const cutOff = cutOffSide(pair, reports);
+      return {
+        headline: `One ${speech ? 'voice' : 'sound'} dressed up as stereo.`,
+        detail: `${describeDisguise(pair, sampleRate)}${cutOff ? ` The ${cutOff} one is cut off at full scale, the other is whole.` : ''}`,
+      };
+    },
     finding: ({ pair: { channels, disguise } }) => ({
       severity: 'fix',
       channels,

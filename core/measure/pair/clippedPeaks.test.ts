@@ -27,6 +27,7 @@ test.each([
       expect(pair.gainDb).toBeCloseTo(turnedRound ? -softerDb : softerDb, 1);
       expect(pair.delaySamples).toBeCloseTo(turnedRound ? -late : late, 1);
       expect(pair.polarity).toBe(turned > 0 ? 'normal' : 'inverted');
+      expect(found.detail).toContain(`The ${turnedRound ? 'right' : 'left'} one is cut off at full scale`);
       const whole = turnedRound ? 1 : 2;
       expect(found.suggestion).toMatchObject({ action: 'select', from: whole, to: [whole] });
       expect(found.suggestion.reason).toContain('has the peaks whole that are cut off on the other');

@@ -141,12 +141,17 @@ export function Cables({ repair, onToggle }: CablesProps) {
 }
 
 /** What is done to a channel on its way. */
-function trimWords({ polarity, gainDb, delaySamples }: InputTrim): string {
+function trimWords({ polarity, gainDb, delaySamples, course }: InputTrim): string {
   return [
     polarity === 'inverted' && 'turned over',
     gainDb !== 0 && sayDecibels(gainDb, 'dB'),
-    delaySamples !== 0 &&
+    !course &&
+      delaySamples !== 0 &&
       `${sayNumber(delaySamples, Number.isInteger(delaySamples) ? 0 : 2)} ${delaySamples === 1 ? 'sample' : 'samples'} later`,
+    course &&
+      course.driftPpm !== 0 &&
+      `${sayNumber(Math.abs(course.driftPpm), 0)} ppm ${course.driftPpm > 0 ? 'slower' : 'faster'}`,
+    course?.jump && 'moved, and again after a jump',
   ]
     .filter(Boolean)
     .join(', ');

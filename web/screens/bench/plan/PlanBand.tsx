@@ -33,7 +33,7 @@ export function PlanBand({ repair, view, chosen, onChoose }: PlanBandProps) {
             $busy={name !== 'as it is'}
             $chosen={chosen === i}
           >
-            {name}
+            <span>{name}</span>
           </Stretch>
         );
       })}
@@ -43,7 +43,10 @@ export function PlanBand({ repair, view, chosen, onChoose }: PlanBandProps) {
 
 const Band = styled.div`position: relative; height: 24px; border: 1px solid var(--line); border-top: 0; overflow: hidden; background: var(--sheet);`;
 const Stretch = styled(Button)<{ $busy: boolean; $chosen: boolean }>`
-  position: absolute; top: 0; bottom: 0; padding: 0 8px; border: 0; border-right: 1px solid var(--line); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; text-align: left; cursor: pointer;
+  position: absolute; top: 0; bottom: 0; padding: 0; border: 0; border-right: 1px solid var(--line); overflow: hidden; white-space: nowrap; text-align: left; cursor: pointer; container-type: inline-size;
+  span { display: block; padding: 0 8px; overflow: hidden; text-overflow: ellipsis; }
+  /* Of so short a section two letters would be left, in its neighbour's way: its name is where it is chosen. */
+  @container (max-width: 48px) { span { visibility: hidden; } }
   font: ${({ $busy }) => ($busy ? 600 : 400)} 12px 'Instrument Sans Variable', sans-serif; color: ${({ $busy, $chosen }) => ($chosen ? 'var(--ink)' : $busy ? 'var(--mono)' : 'var(--soft)')};
   background: ${({ $chosen }) => ($chosen ? 'var(--chosen)' : 'transparent')};
   &[data-focus-visible] { outline-offset: -3px; }
