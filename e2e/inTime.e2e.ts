@@ -1,8 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
+import { voiceByClock } from '@pocket-twin/core/synth/anyTime.ts';
 import { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { mix, later } from '@pocket-twin/core/synth/mono.ts';
-import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
+import { chatter, hiss, noise } from '@pocket-twin/core/synth/noise.ts';
 import { talkOf } from '@pocket-twin/core/synth/talk.ts';
 import { wavBytes } from '@pocket-twin/media/test/files.ts';
 import { Application, bringIn, clipRow, expectNothingSerious, newProject, openOnBench } from './application.ts';
@@ -193,6 +194,41 @@ test('cables are laid by key, trims typed, two microphones lined up by what they
   const file = await written(page, 'late-repaired.wav');
   const late = later(VOICE, 14);
   expect(file.equals(wavBytes([late, late]))).toBe(true);
+  await page.context().close();
+});
+
+test('two devices whose clocks run apart are lined up by keyboard, kept, found again after a reload and written in step', async () => {
+  const sides = [
+    mix(voiceByClock(10, RATE, 1, 0), hiss(10 * RATE, -76, 3)),
+    mix(voiceByClock(10, RATE, 1 - 80e-6, 0.003), hiss(10 * RATE, -76, 4)),
+  ];
+  const page = await bench('Two devices', wav('apart.wav', sides));
+  await page.keyboard.press('8');
+  await plan(page, 'Leave as it is.').waitFor();
+  await page.getByRole('button', { name: /^Trim/ }).press('Enter');
+  await page.getByRole('button', { name: 'Line up 1 and 2 by the whole clip' }).press('Enter');
+  await page.getByText(/The second runs (79|80)\.\d ppm behind: its clock is undone too\./).waitFor();
+  await page.getByText(/^Played (79|80)\.\d ppm faster\.$/).waitFor();
+  await expectNothingSerious(page);
+  await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+  await page.keyboard.press('Enter');
+  await page.getByText('Repair kept').waitFor();
+  await page.reload();
+  await plan(page, 'Line up the sides').waitFor();
+  await page.getByText(/The right side is moved .* and is played (79|80)\.\d ppm faster\./).waitFor();
+  const file = await written(page, 'apart-repaired.wav');
+  const words = (channel: number): Float64Array =>
+    Float64Array.from({ length: 10 * RATE }, (_, i) =>
+      file.readIntLE(file.length - 60 * RATE + 6 * i + 3 * channel, 3),
+    );
+  const [left, right] = [words(0), words(1)];
+  const power = (from: number, of: (i: number) => number): number =>
+    left.subarray(from, from + RATE).reduce((sum, _, i) => sum + of(from + i) ** 2, 0);
+  // In step at the start and at the end: what is left is the noise of both.
+  for (const from of [RATE, 8 * RATE])
+    expect(
+      10 * Math.log10(power(from, (i) => left[i] - right[i]) / power(from, (i) => left[i] + right[i])),
+    ).toBeLessThan(-30);
   await page.context().close();
 });
 
