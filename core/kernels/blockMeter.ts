@@ -30,6 +30,7 @@ interface MeterBlockExports {
   ): number;
   writeBucket(state: number, both: boolean, out: number, differenceAt: number): void;
   weightPair(block: number, frames: number, coefficients: number, state: number, sums: number): void;
+  weightFrame(at: number, coefficients: number, state: number, sums: number): void;
   speechPair(block: number, frames: number, step: number, coefficients: number, state: number, sums: number): void;
   truePeakPair(block: number, frames: number, state: number, taps: number): void;
 }
@@ -44,7 +45,11 @@ const VALUE_BYTES = 8;
 
 // The layout of one pair's state and of its block sums, as meterBlock/ has them (in 64-bit values).
 const SCAN_VALUES = 24;
-const FILTER_VALUES = 16;
+const FILTER_VALUES = 20;
+// Places in the coefficients (values) and in the filters' state (vectors) from which on the speech band has its own.
+const SPEECH_COEFFICIENTS = 6;
+const SPEECH_STATE = 6;
+const COEFFICIENTS = 10;
 const SUM_VALUES = 13;
 // Places in the scan state.
 const PEAK = 0;
@@ -134,7 +139,7 @@ export class BlockMeter {
     const claim = (bytes: number): number => plan.claim(bytes);
     const inputBytes = Math.max(1, Math.floor(INPUT_BYTES / this.frameBytes)) * this.frameBytes;
     const inputsAt = [claim(inputBytes + SPARE_BYTES), claim(inputBytes + SPARE_BYTES)];
-    this.coefficientsAt = claim(12 * VALUE_BYTES);
+    this.coefficientsAt = claim(COEFFICIENTS * VALUE_BYTES);
     this.tapsAt = claim(26 * FRAME_BYTES);
     // What one input can finish, the frames of an open block before it included.
     const mostBuckets = Math.ceil((blockFrames + inputBytes / this.frameBytes) / BUCKET_FRAMES) + 1;
@@ -150,11 +155,10 @@ export class BlockMeter {
     this.pairAt = places.map((place) => ({ ...place, sumValues: this.values(place.sums, SUM_VALUES) }));
     this.kernel = instantiateKernel<MeterBlockExports>(meterBlockWasm, this.memory);
     const { shelf, highPass, speech } = filters;
-    this.values(this.coefficientsAt, 12).set([
+    this.values(this.coefficientsAt, COEFFICIENTS).set([
       ...stateGains(shelf),
       shelf.a1,
       shelf.a2,
-      ...stateGains(highPass),
       highPass.a1,
       highPass.a2,
       ...speech.flatMap(({ a1, a2 }) => [a1, a2]),
@@ -292,11 +296,13 @@ export class BlockMeter {
         block,
         frames,
         this.filters.speechStep,
-        this.coefficientsAt + 8 * VALUE_BYTES,
-        filter + 4 * FRAME_BYTES,
+        this.coefficientsAt + SPEECH_COEFFICIENTS * VALUE_BYTES,
+        filter + SPEECH_STATE * FRAME_BYTES,
         sums,
       );
-      this.kernel.weightPair(block, frames, this.coefficientsAt, filter, sums);
+      const even = frames & ~1;
+      this.kernel.weightPair(block, even, this.coefficientsAt, filter, sums);
+      if (even < frames) this.kernel.weightFrame(block + even * FRAME_BYTES, this.coefficientsAt, filter, sums);
       // The end of this block is the history of the next.
       const values = this.values(block - HISTORY_FRAMES * FRAME_BYTES, (HISTORY_FRAMES + frames) * 2);
       values.copyWithin(0, frames * 2);

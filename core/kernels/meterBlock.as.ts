@@ -6,4 +6,4 @@
 
 export { decodePair } from './meterBlock/decodePair.as';
 export { scanPair, truePeakPair, writeBucket } from './meterBlock/scanPair.as';
-export { speechPair, weightPair } from './meterBlock/filterPair.as';
+export { speechPair, weightFrame, weightPair } from './meterBlock/filterPair.as';
