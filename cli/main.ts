@@ -1,12 +1,6 @@
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { EXIT } from './exit.ts';
 import { GENERAL_HELP } from './help.ts';
-import { handoffCommand } from './handoffCommand.ts';
-import { inspectCommand } from './inspectCommand.ts';
-import { joinCommand } from './joinCommand.ts';
-import { repairCommand } from './repairCommand.ts';
-import { tokenCommand } from './tokenCommand.ts';
-import { verifyCommand } from './verifyCommand.ts';
 
 /** Whoever reads what is put out has seen enough (`| head`): that is no fault of anybody's. */
 function endWhenNobodyReads(error: NodeJS.ErrnoException): void {
@@ -14,22 +8,30 @@ function endWhenNobodyReads(error: NodeJS.ErrnoException): void {
   process.exit(EXIT.done);
 }
 
+/** Each is read when it is called: the whole would take as long to start as a short clip takes to measure. */
+const COMMANDS: Record<string, () => Promise<(words: string[]) => Promise<number>>> = {
+  inspect: async () => (await import('./inspectCommand.ts')).inspectCommand,
+  repair: async () => (await import('./repairCommand.ts')).repairCommand,
+  join: async () => (await import('./joinCommand.ts')).joinCommand,
+  handoff: async () => (await import('./handoffCommand.ts')).handoffCommand,
+  verify: async () => (await import('./verifyCommand.ts')).verifyCommand,
+  token: async () => (await import('./tokenCommand.ts')).tokenCommand,
+};
+
 /** @returns the exit status */
 export async function main(words: string[]): Promise<number> {
   const [command, ...rest] = words;
   process.stdout.on('error', endWhenNobodyReads);
   try {
-    if (command === 'inspect') return await inspectCommand(rest);
-    if (command === 'repair') return await repairCommand(rest);
-    if (command === 'join') return await joinCommand(rest);
-    if (command === 'handoff') return await handoffCommand(rest);
-    if (command === 'verify') return await verifyCommand(rest);
-    if (command === 'token') return await tokenCommand(rest);
     if (command === undefined || command === '--help' || command === 'help') {
       process.stdout.write(GENERAL_HELP);
       return command === undefined ? EXIT.off : EXIT.done;
     }
-    throw new Refusal('bad-request', `There is no command “${command}”. Try: pocket-twin --help`);
+    if (!Object.hasOwn(COMMANDS, command))
+      throw new Refusal('bad-request', `There is no command “${command}”. Try: pocket-twin --help`);
+    return await (
+      await COMMANDS[command]()
+    )(rest);
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
     process.stderr.write(`${error.message}\n`);

@@ -44,7 +44,7 @@ export function isLiving({ made }: ChannelMeasurement, { content, moves }: Chann
 
 export function channelActivity(channel: ChannelMeasurement, blockSeconds: number): ChannelActivity {
   const powers = channel.blockSpeechPower;
-  const sounding = powers.filter((power) => power > NOTHING_POWER);
+  const sounding = blocksWhere(powers, (i) => powers[i] > NOTHING_POWER);
   const gated = powers.length - sounding.length >= GATED_SHARE * powers.length;
   const floorPower = noiseFloorPower(sounding);
   const moves =
@@ -55,13 +55,13 @@ export function channelActivity(channel: ChannelMeasurement, blockSeconds: numbe
   const content = contentOf(channel, !moves);
   const active = new Array<boolean>(powers.length);
   for (let i = 0; i < powers.length; i++) active[i] = moves ? powers[i] > threshold : content === 'programme';
-  const pauses = powers.filter((_, i) => !active[i] && !active[i - 1] && !active[i + 1]);
+  const pauses = blocksWhere(powers, (i) => !active[i] && !active[i - 1] && !active[i + 1]);
   return {
     content,
     moves,
     pausePower: moves ? (pauses.length > 0 ? mean(pauses) : floorPower) : 0,
     active,
-    activeSeconds: active.filter(Boolean).length * blockSeconds,
+    activeSeconds: blocksWhere(powers, (i) => active[i]).length * blockSeconds,
     soundsLikeSpeech: content === 'programme' && moves && pauseShare(powers) >= LEAST_PAUSE_SHARE,
     isMade: false,
   };
@@ -78,6 +78,14 @@ function contentOf(channel: ChannelMeasurement, steady: boolean): ChannelContent
 
 function pauseShare(powers: Float64Array): number {
   return 1 - countAbove(powers, percentile(powers, 0.9) * powerFromDb(-PAUSE_DB)) / powers.length;
+}
+
+/** Powers of the blocks that are wanted. A loop, as an hour has 36,000. */
+function blocksWhere(powers: Float64Array, isWanted: (block: number) => boolean): Float64Array {
+  const found = new Float64Array(powers.length);
+  let count = 0;
+  for (let i = 0; i < powers.length; i++) if (isWanted(i)) found[count++] = powers[i];
+  return found.subarray(0, count);
 }
 
 function countAbove(powers: Float64Array, least: number): number {

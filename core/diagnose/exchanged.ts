@@ -77,13 +77,12 @@ interface Turn {
 function turnOf(blocks: readonly Block[], least: number, leastApartDb: number): Turn | null {
   const count = blocks.length;
   if (count < 2 * least) return null;
-  const apartDb = Float64Array.from(blocks, ({ left, right }) => dbFromPower(left / right));
   // Where the sum of the signs of what went before is furthest from what it would be without a turn, there they turn, if anywhere.
   let total = 0;
-  for (const value of apartDb) total += Math.sign(value);
+  for (const { left, right } of blocks) total += Math.sign(left - right);
   let [sum, furthest, split] = [0, 0, 0];
   for (let i = 0; i < count; i++) {
-    sum += Math.sign(apartDb[i]);
+    sum += Math.sign(blocks[i].left - blocks[i].right);
     const turned = Math.abs(2 * sum - total);
     if (turned > furthest) {
       furthest = turned;
@@ -92,6 +91,7 @@ function turnOf(blocks: readonly Block[], least: number, leastApartDb: number): 
   }
   // Each block that leans the other way than its part takes two from the whole.
   if (furthest < (2 * LEAST_AGREEING - 1) * count || split < least || count - split < least) return null;
+  const apartDb = Float64Array.from(blocks, ({ left, right }) => dbFromPower(left / right));
   const [one, other] = [percentile(apartDb.subarray(0, split), 0.5), percentile(apartDb.subarray(split), 0.5)];
   const apart = (Math.abs(one) + Math.abs(other)) / 2;
   const scatter = percentile(

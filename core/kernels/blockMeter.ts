@@ -37,7 +37,7 @@ interface MeterBlockExports {
 
 const FRAME_BYTES = 16;
 const HISTORY_FRAMES = TRUE_PEAK_TAPS - 1;
-const INPUT_BYTES = 1 << 20;
+const INPUT_BYTES = 1 << 17;
 const SPARE_BYTES = 16;
 /** Frames in a bucket of the outline's finest level. */
 export const BUCKET_FRAMES = 256;

@@ -5,7 +5,7 @@ import { inspectMoved } from '../read/inspectFile.ts';
 import { readSums } from '../read/keptSums.ts';
 import { replaceSound, type ReplacedSound, type ReplaceOrder } from './replaceSound.ts';
 
-interface MoveOrder extends Omit<ReplaceOrder, 'words'> {
+export interface MoveOrder extends Omit<ReplaceOrder, 'words'> {
   /** For each sound stream the channels, from 0, that are to be in it. */
   inputs: number[][];
   /** What measuring the film has added up, or the file where that is kept. */

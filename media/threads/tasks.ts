@@ -1,6 +1,5 @@
 import { basename } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
-import { findOn } from '@pocket-twin/core/repair/propose/findOn.ts';
 import type { Finds } from '@pocket-twin/core/schema/proposal.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import type { EvidenceWanted } from '@pocket-twin/core/schema/evidence.ts';
@@ -8,27 +7,18 @@ import type { FrameSpan } from '@pocket-twin/core/time/spans.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { Joining } from '@pocket-twin/core/schema/joining.ts';
-import { measureJoin } from '../join/measureJoin.ts';
-import { writeJoin, type JoinSource } from '../join/writeJoin.ts';
-import { contentHash } from '../disk/contentHash.ts';
+import type { JoinSource } from '../join/writeJoin.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
-import { forecastRepair } from '../write/forecastRepair.ts';
-import { moveInFilm } from '../handoff/moveInFilm.ts';
-import { replaceSound } from '../handoff/replaceSound.ts';
-import { verifiedFolder } from '../handoff/verifyFolder.ts';
 import { canKeepSums, keepSums } from '../read/keptSums.ts';
-import { gatherEvidence } from '../read/gatherEvidence.ts';
 import { inspectFile, measureLaterPart } from '../read/inspectFile.ts';
 import { readSketch } from '../read/sketch.ts';
-import { programmeOf } from '../write/measureRepair.ts';
-import { measureLineUp } from '../read/measureLineUp.ts';
-import { withClipSound } from '../read/clipSound.ts';
-import { writeStillOf } from '../picture/still.ts';
-import { writeRepair } from '../write/writeRepair.ts';
+import type { MoveOrder } from '../handoff/moveInFilm.ts';
+import type { ReplaceOrder } from '../handoff/replaceSound.ts';
+import type { WriteOrder } from '../write/writeRepair.ts';
 
 type OnProgress = (progress: Progress) => void;
 
-/** What a worker thread can be asked to do. Input and result are plain data. */
+/** What a worker thread can be asked to do. Input and result are plain data. What inspecting does not need is read when it is asked for: a thread starts the sooner. */
 export const tasks = {
   inspect: async (
     input: {
@@ -46,7 +36,10 @@ export const tasks = {
     const sketch = await readSketch(input.outlineFolder, inspection.format.frames, inspection.format.channels);
     const hasStill =
       inspection.format.hasVideo &&
-      (await writeStillOf(input.path, inspection.format.durationSeconds, input.stillPath));
+      (await (
+        await import('../picture/still.ts')
+      ).writeStillOf(input.path, inspection.format.durationSeconds, input.stillPath));
+    const { contentHash } = await import('../disk/contentHash.ts');
     const hash = await contentHash(input.path, (bytes) =>
       onProgress({ stage: 'comparing', share: bytes / Math.max(1, input.bytes) }),
     ).catch((error: unknown) => {
@@ -58,23 +51,38 @@ export const tasks = {
     const { sums, ...inspected } = await inspectFile(input.path, { ...input, onProgress });
     return { ...inspected, sums: canKeepSums(sums) ? sums : null };
   },
-  find: (input: { source: PcmLocation; base: Repair; finds: Finds; inspection: Inspection }) =>
-    withClipSound(input.source, (sound) => findOn(input.base, input.finds, input.inspection, sound)),
-  lineUp: (input: { source: PcmLocation; channels: [number, number]; span: FrameSpan }) => measureLineUp(input),
-  programme: (input: { source: PcmLocation; repair: Repair }) => programmeOf(input.source, input.repair),
-  kinship: (input: { first: PcmLocation; other: PcmLocation }) => measureJoin(input.first, input.other),
-  join: (
+  find: async (input: { source: PcmLocation; base: Repair; finds: Finds; inspection: Inspection }) => {
+    const [{ findOn }, { withClipSound }] = await Promise.all([
+      import('@pocket-twin/core/repair/propose/findOn.ts'),
+      import('../read/clipSound.ts'),
+    ]);
+    return withClipSound(input.source, (sound) => findOn(input.base, input.finds, input.inspection, sound));
+  },
+  lineUp: async (input: { source: PcmLocation; channels: [number, number]; span: FrameSpan }) =>
+    (await import('../read/measureLineUp.ts')).measureLineUp(input),
+  programme: async (input: { source: PcmLocation; repair: Repair }) =>
+    (await import('../write/measureRepair.ts')).programmeOf(input.source, input.repair),
+  kinship: async (input: { first: PcmLocation; other: PcmLocation }) =>
+    (await import('../join/measureJoin.ts')).measureJoin(input.first, input.other),
+  join: async (
     input: { sources: JoinSource[]; joining: Pick<Joining, 'padsFrames' | 'frames'>; target: string },
     onProgress: OnProgress,
-  ) => writeJoin(input.sources, input.joining, input.target, false, (share) => onProgress({ stage: 'joining', share })),
-  write: writeRepair,
-  replaceSound,
-  moveInFilm,
-  verify: ({ folder }: { folder: string }) => verifiedFolder(folder),
+  ) =>
+    (await import('../join/writeJoin.ts')).writeJoin(input.sources, input.joining, input.target, false, (share) =>
+      onProgress({ stage: 'joining', share }),
+    ),
+  write: async (order: WriteOrder, onProgress: OnProgress) =>
+    (await import('../write/writeRepair.ts')).writeRepair(order, onProgress),
+  replaceSound: async (order: ReplaceOrder, onProgress: OnProgress) =>
+    (await import('../handoff/replaceSound.ts')).replaceSound(order, onProgress),
+  moveInFilm: async (order: MoveOrder, onProgress: OnProgress) =>
+    (await import('../handoff/moveInFilm.ts')).moveInFilm(order, onProgress),
+  verify: async ({ folder }: { folder: string }) => (await import('../handoff/verifyFolder.ts')).verifiedFolder(folder),
   measurePart: measureLaterPart,
-  evidence: (input: { source: PcmLocation; wanted: EvidenceWanted }) => gatherEvidence(input.source, input.wanted),
-  forecast: (input: { source: PcmLocation; repair: Repair; quick: boolean }) =>
-    forecastRepair(input.source, input.repair, input.quick),
+  evidence: async (input: { source: PcmLocation; wanted: EvidenceWanted }) =>
+    (await import('../read/gatherEvidence.ts')).gatherEvidence(input.source, input.wanted),
+  forecast: async (input: { source: PcmLocation; repair: Repair; quick: boolean }) =>
+    (await import('../write/forecastRepair.ts')).forecastRepair(input.source, input.repair, input.quick),
 };
 
 export type Tasks = typeof tasks;

@@ -60,11 +60,11 @@ export function pairSegments(
     else segments.push({ startBlock: i, endBlock: i + 1, state: STATES[path[i]] });
   }
   const turnsIn = ({ startBlock: from, endBlock: to }: BlockRun): number => {
-    const louder = Float64Array.from({ length: to - from }, (_, i) =>
-      Math.max(...sides.map(({ blockSpeechPower }) => blockSpeechPower[from + i])),
-    );
+    const [left, right] = sides.map(({ blockSpeechPower }) => blockSpeechPower);
+    const louder = left.slice(from, to);
+    for (let i = 0; i < louder.length; i++) louder[i] = Math.max(louder[i], right[from + i]);
     const least = TURN_POWER * percentile(louder, 0.9);
-    return countTurns(blocks.slice(from, to).filter((_, i) => louder[i] >= least));
+    return countTurns(blocks, { startBlock: from, endBlock: to }, (i) => louder[i - from] >= least);
   };
   return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds), turnsIn).map((segment, s) => ({
     ...segment,
@@ -88,20 +88,24 @@ const [SAME, SCALED, INVERTED] = [bitOf('same'), bitOf('scaled'), bitOf('inverte
 
 function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
   const [leftNoise, rightNoise] = [left, right].map(({ blockSpeechPower }) => noiseBesides(blockSpeechPower));
-  const dropouts = droppedSides(left.blockSpeechPower, right.blockSpeechPower);
-  return dropouts.map((dropout, i) => {
+  const onlySides = aloneBesideSilence(left.blockSpeechPower, right.blockSpeechPower);
+  const facts: BlockFacts[] = [];
+  for (let i = 0; i < onlySides.length; i++) {
     const l = left.blockSpeechPower[i];
     const r = right.blockSpeechPower[i];
     const product = pair.blockSpeechProduct[i];
-    if (l + r <= NOTHING_POWER) return null;
-    if (isExactCopy(l, r, product)) return allowedStates(l, r, product, 0, 0);
-    if (dropout !== null) return dropout === 'left' ? RIGHT_ONLY : LEFT_ONLY;
-    // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
-    const before = allowedOver(l, r, product, leftNoise.before[i], rightNoise.before[i]);
-    if (leftNoise.before[i] === leftNoise.after[i] && rightNoise.before[i] === rightNoise.after[i]) return before;
-    const after = allowedOver(l, r, product, leftNoise.after[i], rightNoise.after[i]);
-    return before === null || after === null ? null : before | after;
-  });
+    if (l + r <= NOTHING_POWER) facts.push(null);
+    else if (isExactCopy(l, r, product)) facts.push(allowedStates(l, r, product, 0, 0));
+    else if (onlySides[i] !== 0) facts.push(onlySides[i]);
+    else {
+      // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
+      const before = allowedOver(l, r, product, leftNoise.before[i], rightNoise.before[i]);
+      const isSteady = leftNoise.before[i] === leftNoise.after[i] && rightNoise.before[i] === rightNoise.after[i];
+      const after = isSteady ? before : allowedOver(l, r, product, leftNoise.after[i], rightNoise.after[i]);
+      facts.push(before === null || after === null ? null : before | after);
+    }
+  }
+  return facts;
 }
 
 function allowedOver(l: number, r: number, product: number, leftNoise: number, rightNoise: number): BlockFacts {
@@ -129,20 +133,19 @@ function isExactCopy(l: number, r: number, product: number): boolean {
 }
 
 /**
- * Which side is digital silence while the other sounds, a block: a microphone always has its noise, so it has dropped out. Sides that are
- * switched off by turns are gated, and drop out of nothing.
+ * Which side sounds alone while the other is digital silence, a block, as its state has it, or 0: a microphone always has its noise, so the other has
+ * dropped out. Sides that are switched off by turns are gated, and drop out of nothing.
  */
-function droppedSides(left: Float64Array, right: Float64Array): ('left' | 'right' | null)[] {
-  const dropped = Array.from(left, (l, i) =>
-    Math.min(l, right[i]) > NOTHING_POWER || Math.max(l, right[i]) <= AUDIBLE_POWER
-      ? null
-      : l <= NOTHING_POWER
-        ? ('left' as const)
-        : ('right' as const),
-  );
-  const sides = dropped.filter((side) => side !== null);
-  const turns = sides.filter((side, i) => i > 0 && side !== sides[i - 1]).length;
-  return turns >= TURNS ? dropped.map(() => null) : dropped;
+function aloneBesideSilence(left: Float64Array, right: Float64Array): Uint8Array {
+  const alone = new Uint8Array(left.length);
+  let [turns, before] = [0, 0];
+  for (let i = 0; i < left.length; i++) {
+    if (Math.min(left[i], right[i]) > NOTHING_POWER || Math.max(left[i], right[i]) <= AUDIBLE_POWER) continue;
+    alone[i] = left[i] <= NOTHING_POWER ? RIGHT_ONLY : LEFT_ONLY;
+    if (before !== 0 && alone[i] !== before) turns++;
+    before = alone[i];
+  }
+  return turns >= TURNS ? new Uint8Array(left.length) : alone;
 }
 
 /** What a block's powers and product allow; the noise of either side is taken off. An hour has 36,000 blocks: nothing is made for one of them. */
@@ -247,12 +250,17 @@ function joinTurns(segments: BlockRun[], turnsIn: (segment: BlockRun) => number)
   return [{ startBlock: segments[0].startBlock, endBlock: segments.at(-1)!.endBlock, state: 'in-turn' }];
 }
 
-/** How often the side changes that is alone, over single blocks. A late side is alone at the end of each word, but not for long. */
-function countTurns(blocks: BlockFacts[]): number {
+/** How often the side changes that is alone, over single blocks that count. A late side is alone at the end of each word, but not for long. */
+function countTurns(
+  blocks: BlockFacts[],
+  { startBlock, endBlock }: BlockSpan,
+  counts: (block: number) => boolean,
+): number {
   let [turns, run] = [0, 0];
   let [side, last]: ('left' | 'right' | null)[] = [null, null];
-  for (const allowed of blocks) {
-    if (allowed === null) continue;
+  for (let i = startBlock; i < endBlock; i++) {
+    const allowed = blocks[i];
+    if (allowed === null || !counts(i)) continue;
     const alone = allowed & ALONE_EITHER;
     const now = alone === LEFT_ONLY ? 'left' : alone === RIGHT_ONLY ? 'right' : null;
     run = now === side ? run + 1 : 1;

@@ -32,18 +32,22 @@ type Sides = [ChannelMeasurement, ChannelMeasurement];
  */
 export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: number): ShortLoss[] {
   const [left, right] = sides.map(({ blockPower }) => blockPower);
-  const louder = left.map((power, i) => Math.max(power, right[i]));
+  // Loops, as an hour has 36,000 blocks.
+  const louder = left.slice();
+  for (let i = 0; i < louder.length; i++) louder[i] = Math.max(left[i], right[i]);
   const least = percentile(louder, 0.9) * ACTIVE_WITHIN;
-  const active = Array.from(louder.keys()).filter((i) => louder[i] > least && louder[i] > NOTHING_POWER);
+  const active: number[] = [];
+  for (let i = 0; i < louder.length; i++) if (louder[i] > least && louder[i] > NOTHING_POWER) active.push(i);
   const ratioDb = (i: number): number => dbFromPower((left[i] + NOTHING_POWER) / (right[i] + NOTHING_POWER));
-  const ratios = Float64Array.from(active, ratioDb);
+  const ratios = new Float64Array(active.length);
+  for (let k = 0; k < active.length; k++) ratios[k] = ratioDb(active[k]);
   if (ratios.length === 0) return [];
   const usualDb = percentile(ratios, 0.5);
   if (Math.abs(usualDb) > MOST_APART_DB) return [];
   const lostAt = new Map<number, 0 | 1>();
-  for (const i of active) {
-    const off = ratioDb(i) - usualDb;
-    if (Math.abs(off) > LOST_DB) lostAt.set(i, off < 0 ? 0 : 1);
+  for (let k = 0; k < active.length; k++) {
+    const off = ratios[k] - usualDb;
+    if (Math.abs(off) > LOST_DB) lostAt.set(active[k], off < 0 ? 0 : 1);
   }
   if (lostAt.size === 0 || active.length - lostAt.size < LEAST_WHOLE_SHARE * active.length) return [];
   const whole = active.filter((i) => !lostAt.has(i));

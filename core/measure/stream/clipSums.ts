@@ -121,7 +121,7 @@ function pairOf(sums: PairSeries, index: number, channels: ChannelSums[]): PairM
   const [left, right] = [channels[2 * index], channels[2 * index + 1]];
   return {
     channels: [2 * index + 1, 2 * index + 2],
-    loudnessLufs: integratedLoudness(left.weighted.map((power, i) => power + right.weighted[i])),
+    loudnessLufs: integratedLoudness(together(left.weighted, right.weighted)),
     product,
     squares: [left.squares, right.squares],
     differenceSquare,
@@ -131,4 +131,10 @@ function pairOf(sums: PairSeries, index: number, channels: ChannelSums[]): PairM
     segments: [],
     losses: [],
   };
+}
+
+function together(left: Float64Array, right: Float64Array): Float64Array {
+  const sums = left.slice();
+  for (let i = 0; i < sums.length; i++) sums[i] += right[i];
+  return sums;
 }

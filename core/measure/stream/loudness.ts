@@ -23,7 +23,7 @@ function powerFromLufs(lufs: number): number {
  */
 export function integratedLoudness(stepPowers: Float64Array): number {
   const { audible, gate } = gated(slidingMeans(stepPowers, STEPS_IN_MOMENTARY), INTEGRATED_GATE_LU);
-  return audible.length === 0 ? -Infinity : lufsFromPower(mean(audible.filter((power) => power > gate)));
+  return audible.length === 0 ? -Infinity : lufsFromPower(mean(above(audible, gate)));
 }
 
 /** Largest momentary loudness (EBU Tech 3341, section 2.2: 400 ms, no gate), LUFS. */
@@ -43,15 +43,24 @@ export function shortTermMax(stepPowers: Float64Array): number {
  */
 export function loudnessRange(stepPowers: Float64Array): number {
   const { audible, gate } = gated(slidingMeans(stepPowers, STEPS_IN_SHORT_TERM), RANGE_GATE_LU);
-  const kept = audible.filter((power) => power >= gate).sort();
+  const kept = above(audible, gate, true).sort();
   if (kept.length === 0) return 0;
   const at = (share: number): number => kept[Math.round(share * (kept.length - 1))];
   return 10 * Math.log10(at(RANGE_HIGH) / at(RANGE_LOW));
 }
 
 function gated(powers: Float64Array, relativeLu: number): { audible: Float64Array; gate: number } {
-  const audible = powers.filter((power) => power > ABSOLUTE_GATE);
+  const audible = above(powers, ABSOLUTE_GATE);
   return { audible, gate: mean(audible) * 10 ** (relativeLu / 10) };
+}
+
+/** A loop, as an hour has 36,000 steps, and each call of a filter's own function would cost more than all that is done here. */
+function above(powers: Float64Array, gate: number, orAt = false): Float64Array {
+  const kept = new Float64Array(powers.length);
+  let count = 0;
+  for (let i = 0; i < powers.length; i++)
+    if (powers[i] > gate || (orAt && powers[i] === gate)) kept[count++] = powers[i];
+  return kept.subarray(0, count);
 }
 
 function slidingMeans(steps: Float64Array, length: number): Float64Array {
@@ -65,9 +74,13 @@ function slidingMeans(steps: Float64Array, length: number): Float64Array {
 }
 
 function largest(values: Float64Array): number {
-  return values.reduce((a, b) => Math.max(a, b), 0);
+  let most = 0;
+  for (let i = 0; i < values.length; i++) most = Math.max(most, values[i]);
+  return most;
 }
 
 function mean(values: Float64Array): number {
-  return values.reduce((sum, value) => sum + value, 0) / values.length;
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i];
+  return sum / values.length;
 }

@@ -18,8 +18,8 @@ export function percentile(values: ArrayLike<number>, share: number): number {
  * are not digital silence. 0 where every block is.
  */
 export function noiseFloorPower(blockPower: Float64Array): number {
-  return percentile(
-    blockPower.filter((power) => power > NOTHING_POWER),
-    FLOOR_PERCENTILE,
-  );
+  const sounding = new Float64Array(blockPower.length);
+  let count = 0;
+  for (let i = 0; i < blockPower.length; i++) if (blockPower[i] > NOTHING_POWER) sounding[count++] = blockPower[i];
+  return percentile(sounding.subarray(0, count), FLOOR_PERCENTILE);
 }
