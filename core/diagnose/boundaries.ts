@@ -114,10 +114,15 @@ export const LEAST_TURNED = 3;
 /** Or this share of all that comes at once is turned, and one side is so much louder; a coincident pair turns up to 0.23. */
 export const TURNED_SHARE = 0.25;
 export const MIDDLE_LOUDER_DB = 2;
+/** Or as much as this share of what chance turns of sounds that don't come at once, and a sixteenth at least, with one side much louder: a coincident pair stays under 0.6. */
+export const CHANCE_SHARE = 0.7;
+export const LEAST_TURNED_SHARE = 0.06;
 /** Where all of it is turned one side may just be upside down, unless its pauses agree on less than two capsules at one place do, and one is much louder. */
 export const NEARLY_ALL = 0.85;
 export const UNLIKE_PAUSES = 0.2;
 export const MIDDLE_MUCH_LOUDER_DB = 4;
+/** With no pauses to tell, nobody has turned a side over that is so much softer as well. */
+export const MIDDLE_FAR_LOUDER_DB = 6;
 
 /** What a doubtful peak can bring the score to at most: near two microphones, and not there. */
 export const ALMOST = 0.85;

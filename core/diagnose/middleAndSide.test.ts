@@ -1,5 +1,6 @@
 import { Chance } from '../synth/chance.ts';
 import { diffuseField } from '../synth/diffuseField.ts';
+import { drums, instrument } from '../synth/instruments.ts';
 import { mix, RATE, silence, type Mono } from '../synth/mono.ts';
 import { chatter, hiss } from '../synth/noise.ts';
 import { heardBy, type Microphone, type Room } from '../synth/shoebox.ts';
@@ -94,3 +95,27 @@ test('a coincident pair, an inch or none apart, turns nothing', async () => {
     expect([found.verdict, found.pairs[0].middle]).toEqual(['stereo', null]);
   }
 });
+
+test.each([23, 24])(
+  'a mix kept as sum and difference is told though most of it is from one hand (%i)',
+  async (seed) => {
+    const parts = [0.3, 0.35, 0.42, 0.62].map((pan, i) => ({
+      angle: (pan * Math.PI) / 2,
+      sound: (i === 2 ? drums : instrument)(new Chance(seed + 100 * i), SECONDS * RATE).map(
+        (x) => x * [1, 0.8, 1, 0.6][i],
+      ),
+    }));
+    const channel = (gain: (angle: number) => number, noise: number): Mono =>
+      mix(
+        ...parts.map(({ angle, sound }) => sound.map((x) => 0.3 * x * gain(angle))),
+        hiss(SECONDS * RATE, -80, noise),
+      );
+    const [left, right] = [channel(Math.cos, 1), channel(Math.sin, 2)];
+    const asMixed = await inspect([left, right]);
+    expect([asMixed.verdict, asMixed.pairs[0].middle]).toEqual(['stereo', null]);
+    // A side that was turned over is no side of a middle: neither is softer for it.
+    expect((await inspect([left, right.map((x) => -x)])).pairs[0].middle).toBeNull();
+    const split = await inspect([left.map((x, i) => (x + right[i]) / 2), left.map((x, i) => (x - right[i]) / 2)]);
+    expect([split.verdict, split.pairs[0].middle, split.suggestion.action]).toEqual(['stereo', 'left', 'review']);
+  },
+);

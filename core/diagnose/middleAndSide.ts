@@ -1,4 +1,5 @@
 import { CLEAR_ARRIVAL, ONE_SIDED_DB } from '../measure/boundaries.ts';
+import { turnedByChance } from '../measure/spectra/coincidence.ts';
 import { coherence } from '../measure/spectra/crossSpectrum.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
@@ -8,8 +9,11 @@ import { sayNumber } from '../signal/sayDecibels.ts';
 import { speaks } from './spoken.ts';
 import {
   AT_ONCE_MS,
+  CHANCE_SHARE,
   LEAST_PLACED,
   LEAST_TURNED,
+  LEAST_TURNED_SHARE,
+  MIDDLE_FAR_LOUDER_DB,
   MIDDLE_LOUDER_DB,
   MIDDLE_MUCH_LOUDER_DB,
   MOSTLY_AT_ONCE,
@@ -44,24 +48,32 @@ export function middleOf(match: PairMatch, sampleRate: number): Side | null {
   const isBoth = turned >= LEAST_TURNED && upright >= LEAST_TURNED;
   const isMixed =
     match.coincidence.turned >= TURNED_SHARE && match.coincidence.turned <= NEARLY_ALL && isLouder(MIDDLE_LOUDER_DB);
+  // Less is turned where one hand has more: then by more than chance, of sides that nobody set alike.
+  const isMoreThanChance =
+    match.coincidence.turned >= Math.max(LEAST_TURNED_SHARE, CHANCE_SHARE * turnedByChance(match.coincidence)) &&
+    match.coincidence.turned <= NEARLY_ALL &&
+    isLouder(MIDDLE_MUCH_LOUDER_DB);
+  const pauses = pausesAgree(match);
   const isOneHand =
-    turned >= NEARLY_ALL * atOnce.length && isLouder(MIDDLE_MUCH_LOUDER_DB) && pausesAgree(match) < UNLIKE_PAUSES;
-  return isBoth || isMixed || isOneHand ? (louderDb >= 0 ? 'left' : 'right') : null;
+    turned >= NEARLY_ALL * atOnce.length &&
+    (pauses === null ? isLouder(MIDDLE_FAR_LOUDER_DB) : isLouder(MIDDLE_MUCH_LOUDER_DB) && pauses < UNLIKE_PAUSES);
+  return isBoth || isMixed || isMoreThanChance || isOneHand ? (louderDb >= 0 ? 'left' : 'right') : null;
 }
 
-/** How far the sides agree on the noise of the place, 0..1; 1 where there are no pauses to tell. */
-function pausesAgree({ noise }: PairMatch): number {
-  if (!noise) return 1;
+/** How far the sides agree on the noise of the place, 0..1; null where there are no pauses to tell. */
+function pausesAgree({ noise }: PairMatch): number | null {
+  if (!noise) return null;
   const binHz = noise.sampleRate / (2 * (noise.left.length - 1));
   const heard = coherence(noise).subarray(Math.ceil(PAUSES_HZ.low / binHz), Math.floor(PAUSES_HZ.high / binHz));
   return heard.reduce((sum, value) => sum + value, 0) / heard.length;
 }
 
 /** What speaks for it. */
-export function turnedSays({ coincidence: { turned } }: PairMatch): Spoken {
+export function turnedSays({ coincidence }: PairMatch): Spoken {
+  const { turned } = coincidence;
   return speaks(
     'mid-side',
-    turned / TURNED_SHARE,
+    turned / Math.min(TURNED_SHARE, Math.max(LEAST_TURNED_SHARE, CHANCE_SHARE * turnedByChance(coincidence))),
     `Sounds come to both sides at once, ${sayNumber(100 * turned, 0)} % of them upside down on one: a pair that faces people turns a fifth at most.`,
   );
 }

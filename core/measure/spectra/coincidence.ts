@@ -14,6 +14,8 @@ const WINDOW_SECONDS = 0.032;
 const BAND_HZ = { low: 300, high: 6000 };
 // cos 25 degrees: at once for all that noise does to a phase.
 const NEARLY_AT_ONCE = 0.9;
+/** Of phases that come by chance, so many are nearly at once and upright, and as many upside down. */
+const BY_CHANCE = Math.acos(NEARLY_AT_ONCE) / Math.PI;
 
 /**
  * Whether sounds come to both sides at once, each with a polarity of its own. Two capsules at one place, or a mix, hear everything at once; apart
@@ -46,4 +48,11 @@ export function coincidenceOf(
       }
     }
   return { atOnce: total > 0 ? doubled / total : 0, turned: upright + turned > 0 ? turned / (upright + turned) : 0 };
+}
+
+/** What would be turned where nothing that comes at once is, but for what chance turns of the rest. */
+export function turnedByChance({ atOnce }: Coincidence): number {
+  const share = Math.min(1, Math.max(0, atOnce));
+  const chance = (1 - share) * BY_CHANCE;
+  return chance / (share + 2 * chance);
 }
