@@ -141,6 +141,12 @@ function decideBySecondLook(
     const mix = disguise.includes('filter') && (isSlight || (pauses === null && matchedNullDb > MIX_NULL_DB));
     return decide('fake-stereo', mix ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise, spoke });
   }
+  // A copy that sets the sides apart comes clearly through a coder that leaves no deep null of anything.
+  if (match.echoSeconds > 0 || match.sway)
+    return decide('fake-stereo', Math.min(DOUBTFUL_MARGIN, bothMargin), {
+      disguise: disguiseOf(match),
+      spoke: [disguised, same],
+    });
   const middle = middleOf(match, sampleRate);
   if (middle !== null) return decide('stereo', Math.min(-likeness, bothMargin), { middle, spoke: [turnedSays(match)] });
   // A voice, and nothing that both sides hear: no stereo pair can do that.

@@ -2,7 +2,7 @@ import type { Sway } from '../../schema/inspection.ts';
 import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import { depthFromResidual } from '../spectra/nullDepths.ts';
-import { dbFromPower } from '../../signal/decibels.ts';
+import { dbFromPower, powerFromDb } from '../../signal/decibels.ts';
 import { percentile } from '../stream/noiseFloor.ts';
 import type { MatchInput, StretchSound } from './matchInput.ts';
 import { SwayTracker, type Undone } from './swayTracker.ts';
@@ -20,15 +20,24 @@ const GATE_STRETCHES = 2;
 const FEW_STRETCHES = 3;
 const MOST_STRETCHES = 12;
 /** Of the whitened sound that agrees along the path: copies that sway come to 0.16 to 0.45, two microphones, pairs and mixes to 0.07 to 0.12 and seldom more. */
-const LEAST_HEIGHT = 0.15;
+const LEAST_HEIGHT = 0.13;
 // What one stretch shows so little of the next one does not bring there.
-const HOPELESS_HEIGHT = 0.12;
+const HOPELESS_HEIGHT = 0.1;
 // One talker's copy at the other's microphone sways as well, with all of the other left over.
 const HOPELESS_LEFT = 0.4;
 // What a few stretches scatter by.
 const FEW_SCATTER_DB = 6;
 // Less of the voice itself than this beside its copy is none.
 const ALONE_SHARE = 0.01;
+/**
+ * A coder leaves no deep null of anything, but it makes no copy either. Of half the difference nothing is half the sum as it is, and all but this share a
+ * copy of it that sways: pairs and microphones with nothing as it is leave four fifths.
+ */
+const WIDE_LEFT = 0.16;
+/** Or a side is the other and, beside it, so much of a copy of it that sways, but for this share: pairs, mixes and microphones leave a third. */
+const BESIDE_LEFT = 0.06;
+const BESIDE_DIRECT = 0.4;
+const BESIDE_COPY = 0.3;
 
 /** A reference and what may hold a copy of it. */
 interface Split {
@@ -48,6 +57,24 @@ const SPLITS: Split[] = [
   },
 ];
 
+/** What a split shows with its copy undone. */
+interface Candidate extends Undone {
+  split: Split;
+  nullDb: number;
+  /** As deep as one signal in disguise comes, with no coder's noise over it. */
+  isNull: boolean;
+}
+
+/** Whether a copy was found that only a coder's noise lies over. @param scatter what a few stretches scatter by, as a power */
+function isCoded({ kind }: Split, { leftOver, direct, swaying }: Undone, scatter: number): boolean {
+  if (kind === 'wide') return direct ** 2 < ALONE_SHARE * swaying ** 2 && leftOver < WIDE_LEFT * scatter;
+  return (
+    direct > BESIDE_DIRECT &&
+    Math.abs(swaying) > BESIDE_COPY * direct &&
+    leftOver < Math.min(0.5, BESIDE_LEFT * scatter)
+  );
+}
+
 /** Looks for a copy that sways. null where there is none. @param plainNullDb with nothing undone */
 export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway | null {
   let halvings = 0;
@@ -66,14 +93,15 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   const few = spread(FEW_STRETCHES).map(lowered);
   const tracker = new SwayTracker(rate, margin, few[0].left.length);
   const pauses = input.pauses.map(lowered);
-  const wanted = (split: Split, sounds: StretchSound[], scatterDb: number): (Undone & { nullDb: number }) | null => {
+  const wanted = (split: Split, sounds: StretchSound[], scatterDb: number): Candidate | null => {
     const undone = tracker.undo(sounds.map(split.of), pauses.map(split.of));
     if (undone === null) return null;
     const nullDb =
       split.kind === 'wide' ? plainNullDb + dbFromPower(undone.leftOver) : depthFromResidual(undone.leftOver);
-    const isUndone = nullDb - scatterDb <= DISGUISED_NULL_DB && plainNullDb - nullDb + scatterDb >= DISGUISED_GAIN_DB;
-    return isUndone ? { ...undone, nullDb } : null;
+    const isNull = nullDb - scatterDb <= DISGUISED_NULL_DB && plainNullDb - nullDb + scatterDb >= DISGUISED_GAIN_DB;
+    return isNull || isCoded(split, undone, powerFromDb(scatterDb)) ? { ...undone, split, nullDb, isNull } : null;
   };
+  let best: Candidate | null = null;
   for (const split of SPLITS) {
     // A copy is in every stretch: a few of them show that there is none.
     let height = 0;
@@ -84,16 +112,19 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
     if ((tracker.undo(few.slice(0, 1).map(split.of), [])?.leftOver ?? 1) > HOPELESS_LEFT) continue;
     if (!wanted(split, few, FEW_SCATTER_DB)) continue;
     const found = wanted(split, spread(MOST_STRETCHES).map(lowered), 0);
-    if (!found) continue;
-    const kind =
-      split.kind === 'wide' ? 'wide' : found.direct ** 2 < ALONE_SHARE * found.swaying ** 2 ? 'alone' : 'beside';
-    return {
-      kind,
-      whole: split.whole,
-      leastSeconds: percentile(found.delays, 0.05) / rate,
-      mostSeconds: percentile(found.delays, 0.95) / rate,
-      nullDb: found.nullDb,
-    };
+    if (found?.isNull) return undoneSway(found, rate);
+    // Under a coder's noise a side explains the other both ways, one of them better.
+    if (found && (!best || found.leftOver < best.leftOver)) best = found;
   }
-  return null;
+  return best && undoneSway(best, rate);
+}
+
+function undoneSway({ split, direct, swaying, delays, nullDb }: Candidate, rate: number): UndoneSway {
+  return {
+    kind: split.kind === 'wide' ? 'wide' : direct ** 2 < ALONE_SHARE * swaying ** 2 ? 'alone' : 'beside',
+    whole: split.whole,
+    leastSeconds: percentile(delays, 0.05) / rate,
+    mostSeconds: percentile(delays, 0.95) / rate,
+    nullDb,
+  };
 }

@@ -1,0 +1,57 @@
+import { lowPassed, swaying } from '../../synth/filters.ts';
+import { gain, mix, RATE, scale, type Mono } from '../../synth/mono.ts';
+import { chatter, hiss, noise } from '../../synth/noise.ts';
+import { inspect } from '../../test/inspecting.ts';
+
+// A lossy coder lays noise of its own over each side, as far under it as its rate has room for, and none in the pauses: no null of anything is deep then.
+
+const SECONDS = 8;
+const voice = lowPassed(chatter(0.1, SECONDS, 4));
+
+function coded(side: Mono, snrDb: number, seed: number): Mono {
+  const random = lowPassed(noise(1, SECONDS, seed));
+  const scaled = gain(random, -snrDb - 10 * Math.log10(random.reduce((sum, x) => sum + x * x, 0) / random.length));
+  return mix(
+    side.map((x, i) => x * (1 + scaled[i])),
+    hiss(side.length, -80, seed + 1),
+  );
+}
+
+const spread = (copy: Mono): Mono[] => [mix(voice, copy), mix(voice, scale(copy, -1))];
+const sway = (baseMs: number, depthMs: number): Mono =>
+  swaying(voice, (i) => (RATE / 1000) * (baseMs + depthMs * Math.sin((2 * Math.PI * 0.7 * i) / RATE)));
+const later = (ms: number): Mono => voice.map((_, i) => voice[i - (RATE / 1000) * ms] ?? 0);
+
+test.each([
+  { what: 'a voice spread by its echo', sides: spread(gain(later(22), -2)), snrDb: 9, told: { echoSeconds: 0.022 } },
+  {
+    what: 'a voice spread by a copy that sways',
+    sides: spread(gain(sway(14, 1.5), -1)),
+    snrDb: 11,
+    told: { sway: { kind: 'wide', whole: null } },
+  },
+  {
+    what: 'a voice with a copy beside it that sways',
+    sides: [voice, mix(voice, gain(sway(9, 1), -3))],
+    snrDb: 15,
+    told: { sway: { kind: 'beside', whole: 'left' } },
+  },
+])('$what is told under the noise of a coder, and left to a person', async ({ sides, snrDb, told }) => {
+  const found = await inspect(sides.map((side, s) => coded(side, snrDb, 10 * s + 1)));
+  const [pair] = found.pairs;
+  expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['filter'], ...told });
+  // That is deeper than nothing and no null.
+  expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
+  expect(pair.matchedNullDepthDb).toBeLessThan(pair.nullDepthDb! - 6);
+  expect(pair.confidence).toBeLessThan(0.7);
+  expect(found.suggestion.action).toBe('review');
+});
+
+test('a mix in which only the voice comes again beside others is none of it, and nothing of it is lost', async () => {
+  const [left, right] = [2, 3].map((seed) => lowPassed(chatter(0.1, SECONDS, seed)));
+  const [one, other] = spread(gain(later(22), -3));
+  const found = await inspect([coded(mix(one, left), 12, 1), coded(mix(other, right), 12, 11)]);
+  expect(found.verdict).not.toBe('fake-stereo');
+  expect(found.pairs[0].echoSeconds).toBe(0);
+  expect(['none', 'split', 'review']).toContain(found.suggestion.action);
+});
