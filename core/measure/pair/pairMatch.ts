@@ -254,8 +254,8 @@ function scopeOf(sounds: StretchSound[], margin: number): PairMatch['scope'] {
   for (const { left, right } of sounds) {
     const step = Math.max(1, Math.floor((left.length - 2 * margin) / each));
     for (let i = margin; i < left.length - margin; i += step) {
-      scope.left.push(Number(left[i].toFixed(5)));
-      scope.right.push(Number(right[i].toFixed(5)));
+      scope.left.push(Math.round(left[i] * 1e5) / 1e5);
+      scope.right.push(Math.round(right[i] * 1e5) / 1e5);
     }
   }
   return scope;

@@ -152,7 +152,15 @@ function loudestMoment(sound: Float64Array, size: number): Moment {
 }
 
 function isImpulsive(sound: Float64Array): boolean {
-  const squares = sound.map((x) => x * x);
+  const squares = new Float64Array(sound.length);
+  let [most, energy] = [0, 0];
+  for (let i = 0; i < sound.length; i++) {
+    squares[i] = sound[i] * sound[i];
+    energy += squares[i];
+    most = Math.max(most, squares[i]);
+  }
+  // Were they all as large as the largest, they would hold no more than this: mostly that is too little.
+  if (most * IMPULSE_SHARE * sound.length < IMPULSIVE * energy) return false;
   const least = percentile(squares, 1 - IMPULSE_SHARE);
   let [few, over, total] = [0, 0, 0];
   for (const square of squares) {

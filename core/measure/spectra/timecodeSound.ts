@@ -1,3 +1,4 @@
+import { powerFromDb } from '../../signal/decibels.ts';
 import { DAY_SECONDS, secondsFromTimecode } from '../../time/timecode.ts';
 import { FRAME_RATES, type FrameRate } from '../../time/frameRates.ts';
 
@@ -10,6 +11,9 @@ export interface TimecodeFrame {
   startSample: number;
 }
 
+// It is a square wave of one level: parts of it differ by some tenths of a decibel, under noise by a little more.
+const PART_SECONDS = 0.05;
+const EVEN = powerFromDb(6);
 const BITS = 80;
 // The last sixteen bits of every frame, in the order in which they come (SMPTE ST 12-1, linear time code).
 const SYNC = [0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1];
@@ -41,6 +45,7 @@ const DROP_FRAME_BIT = 10;
  * @returns the first whole frame; null where there is none
  */
 export function readTimecodeSound(sound: Float64Array, sampleRate: number): TimecodeFrame | null {
+  if (!isEven(sound, Math.round(PART_SECONDS * sampleRate))) return null;
   const crossings = crossingsOf(sound);
   // Each bit begins with one, and most of a stretch is timecode where any of it is.
   if (crossings.length < MOSTLY * (sound.length / sampleRate) * RATES.least * BITS) return null;
@@ -100,6 +105,18 @@ function follows(frame: TimecodeFrame, next: TimecodeFrame): boolean {
   if (at === null || then === null) return false;
   const frames = Math.round(((then - at) * frame.rate.numerator) / frame.rate.denominator);
   return frames === 1 || at - then > DAY_SECONDS / 2;
+}
+
+/** Whether its level stays, part for part: a voice's does not. */
+function isEven(sound: Float64Array, partSamples: number): boolean {
+  let [least, most] = [Infinity, 0];
+  for (let start = 0; start + partSamples <= sound.length; start += partSamples) {
+    let energy = 0;
+    for (let i = start; i < start + partSamples; i++) energy += sound[i] * sound[i];
+    least = Math.min(least, energy);
+    most = Math.max(most, energy);
+  }
+  return most <= EVEN * least;
 }
 
 /** Where the wave goes through nought, to a fraction of a sample. */
