@@ -1,13 +1,14 @@
-// npm run build:programs: the terminal command, the server, the worker and its threads as one file each, so that they start in a
-// tenth of a second instead of reading a hundred TypeScript files first, and take half the memory.
-import { rmSync } from 'node:fs';
+// npm run build:programs: the terminal command, the server, the worker and its threads, each a file and what it shares with others in dist/, so that
+// they start in a tenth of a second instead of reading a hundred TypeScript files first, and take half the memory.
+import { readdirSync, rmSync, statSync } from 'node:fs';
+import { join } from 'node:path';
 import { build } from 'esbuild';
 
 const require =
   "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);";
 
-rmSync('dist', { recursive: true, force: true });
-await build({
+const { metafile } = await build({
+  metafile: true,
   entryPoints: {
     'cli/main.built': 'cli/main.ts',
     'media/threads/runTask.built': 'media/threads/runTask.ts',
@@ -34,3 +35,9 @@ await build({
     ...['@tus/server', '@tus/file-store'],
   ],
 });
+
+// What an earlier build made may still be read by a program that runs, but not for days.
+const KEPT_MS = 2 * 24 * 60 * 60 * 1000;
+for (const path of readdirSync('dist').map((name) => join('dist', name))) {
+  if (!(path in metafile.outputs) && Date.now() - statSync(path).mtimeMs > KEPT_MS) rmSync(path);
+}

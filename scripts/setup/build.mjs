@@ -12,21 +12,21 @@ export function ensureBuilt({ web = true } = {}) {
     'kernels',
     ['core/kernels'],
     /\.as\.ts$|build\.mjs$/,
-    'core/kernels/moveWords.wasm.ts',
+    ['core/kernels/moveWords.wasm.ts'],
     'build:kernels',
   );
   buildWhenChanged(
     'programs',
     ['core', 'media', 'cli', 'bench', 'server'],
     /\.ts$/,
-    'cli/main.built.mjs',
+    ['cli/main.built.mjs', 'dist'],
     'build:programs',
   );
   if (web)
-    buildWhenChanged('interface', ['web', 'core'], /\.(ts|tsx|html|css|svg)$/, 'web/dist/index.html', 'build:web');
+    buildWhenChanged('interface', ['web', 'core'], /\.(ts|tsx|html|css|svg)$/, ['web/dist/index.html'], 'build:web');
 }
 
-function buildWhenChanged(what, folders, pattern, product, script) {
+function buildWhenChanged(what, folders, pattern, products, script) {
   const stamp = join('node_modules', `.built-${what}`);
   const sources = createHash('sha256');
   for (const folder of folders) {
@@ -34,7 +34,8 @@ function buildWhenChanged(what, folders, pattern, product, script) {
       sources.update(file).update(readFileSync(file));
   }
   const digest = sources.digest('hex');
-  if (existsSync(product) && existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return;
+  if (products.every((product) => existsSync(product)) && existsSync(stamp) && readFileSync(stamp, 'utf8') === digest)
+    return;
   console.log(`Building the ${what} ...`);
   // As people get it, whoever asks: a test runner's own NODE_ENV would build the slow pages that developers look at.
   const env = { ...process.env, NODE_ENV: 'production' };
