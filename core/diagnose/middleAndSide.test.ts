@@ -14,7 +14,12 @@ const MIDDLE: Microphone = { at: AT, directivity: 0.5, facing: AHEAD };
 const ACROSS: Microphone = { at: AT, directivity: 1, facing: AHEAD + Math.PI / 2 };
 
 /** Two people by turns, this far to either hand (radians), as two microphones at one place hear them. */
-function talk(seed: number, microphones: [Microphone, Microphone], hands: number[] = [-0.5, 0.5]): [Mono, Mono] {
+function talk(
+  seed: number,
+  microphones: [Microphone, Microphone],
+  hands: number[] = [-0.5, 0.5],
+  room = ROOM,
+): [Mono, Mono] {
   const chance = new Chance(seed);
   const sides: [Mono, Mono] = [silence(SECONDS * RATE), silence(SECONDS * RATE)];
   hands.forEach((hand, who) => {
@@ -22,7 +27,7 @@ function talk(seed: number, microphones: [Microphone, Microphone], hands: number
       Math.floor(i / (2 * RATE)) % hands.length === who ? x : 0,
     );
     const seat: Microphone['at'] = [AT[0] + 1.4 * Math.sin(hand), AT[1] + 1.4 * Math.cos(hand), 1.2];
-    heardBy(chance, voice, seat, microphones, ROOM).forEach((one, m) => {
+    heardBy(chance, voice, seat, microphones, room).forEach((one, m) => {
       sides[m] = mix(sides[m], one);
     });
   });
@@ -119,3 +124,19 @@ test.each([23, 24])(
     expect([split.verdict, split.pairs[0].middle, split.suggestion.action]).toEqual(['stereo', 'left', 'review']);
   },
 );
+
+test('a side that hears the room alone may be that of a middle: a person is told so and looks', async () => {
+  const live = { ...ROOM, reverberationSeconds: 0.6 };
+  const [middle, side] = talk(31, [MIDDLE, ACROSS], [0.15], live);
+  const found = await inspect([middle, side]);
+  expect([found.verdict, found.pairs[0].middle]).toEqual(['stereo', 'left']);
+  expect(found.pairs[0].confidence).toBeLessThan(0.75);
+  expect(found.headline).toBe('Perhaps middle and side, not left and right.');
+  expect(found.findings.find(({ code }) => code === 'mid-side')!.message).toContain('may hold the middle');
+  expect(found.suggestion).toMatchObject({ action: 'review' });
+  expect(found.suggestion.reason).toContain('If it is middle and side');
+  expect(found.pairs[0].spoke[0]).toMatchObject({ says: 'mid-side' });
+  // A pair that was set alike is as loud on both sides, however little of it can be placed.
+  const apart = [-1, 1].map((hand) => ({ ...MIDDLE, directivity: 0, at: [AT[0] + 0.4 * hand, AT[1], AT[2]] }));
+  expect((await inspect(talk(32, apart as [Microphone, Microphone], [0.15], live))).pairs[0].middle).toBeNull();
+});

@@ -44,7 +44,7 @@ import {
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { confidenceFrom } from './confidence.ts';
-import { middleOf, turnedSays } from './middleAndSide.ts';
+import { middleOf, perhapsMiddleOf, softerSays, turnedSays } from './middleAndSide.ts';
 import { aloneSays, disguisedSays, emptySays, sameSays, unrelatedSays } from './spoken.ts';
 import { hearsOnePlace, nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
 
@@ -164,6 +164,12 @@ function decideBySecondLook(
   const margin = Math.min(apart, fieldMargin);
   const rest = { spoke: [...spoke, disguised] };
   if (score >= 1) return decide('two-mics', margin, rest);
+  const perhaps = perhapsMiddleOf(match);
+  if (perhaps !== null)
+    return decide('stereo', Math.min(margin, DOUBTFUL_MARGIN), {
+      middle: perhaps,
+      spoke: [softerSays(match), ...spoke, disguised],
+    });
   const isUntold = pauses !== null && hearsOnePlace(match, sampleRate);
   return decide('stereo', isUntold ? Math.min(margin, ONE_PLACE_MARGIN) : margin, rest);
 }

@@ -18,8 +18,8 @@ export function suggestForPair(facts: PairFacts): Suggestion {
       'review',
       `The sides change places at ${sayTime(exchange.atSeconds, 1)}: swap them back from there on, in a section of its own.`,
     );
-  // What changes has parts to look at, however sure each of them is.
-  return verdict === 'changing' || confidence >= LEAST_CONFIDENCE
+  // What changes has parts to look at, however sure each of them is; and what may be middle and side a way to be heard.
+  return verdict === 'changing' || facts.pair.middle !== null || confidence >= LEAST_CONFIDENCE
     ? VERDICTS[verdict].suggestion(facts)
     : suggest('review', 'This is too close to call: listen and decide.');
 }

@@ -6,6 +6,7 @@ import {
   DC_OFFSET,
   HOT_DBTP,
   LATE_MS,
+  LEAST_CONFIDENCE,
   LOW_LUFS,
   MONO_LOSS_DB,
   UNBALANCED_LU,
@@ -165,13 +166,13 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
 
   'mid-side': {
     of: 'pair',
-    notice: ({ pair: { channels, middle }, reports }) => {
+    notice: ({ pair: { channels, middle, confidence }, reports }) => {
       if (middle === null) return null;
       const [mid, side] = middle === 'left' ? channels : [channels[1], channels[0]];
       return {
         severity: 'look',
         channels,
-        message: `${capital(channelName(mid, reports.length))} holds the middle, ${channelName(side, reports.length)} what is to either hand: never decoded, they are no left and right yet.`,
+        message: `${capital(channelName(mid, reports.length))} ${confidence < LEAST_CONFIDENCE ? 'may hold' : 'holds'} the middle, ${channelName(side, reports.length)} what is to either hand: never decoded, they are no left and right yet.`,
       };
     },
   },

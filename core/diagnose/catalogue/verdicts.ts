@@ -180,17 +180,22 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
     inSetup: () => 'stereo',
     inSections: () => 'stereo',
     sentences: ({ pair }) =>
-      pair.middle !== null
+      pair.middle !== null && isDoubtful(pair)
         ? {
-            headline: 'Middle and side, not left and right.',
-            detail: `The ${pair.middle} side hears what is ahead, the other what is to either hand, one half of it upside down.`,
+            headline: 'Perhaps middle and side, not left and right.',
+            detail: `The ${pair.middle} side is the louder one, and what the other hears comes from no one place. Neither a pair nor middle and side is sure.`,
           }
-        : isDoubtful(pair)
+        : pair.middle !== null
           ? {
-              headline: 'Probably stereo: listen before you decide.',
-              detail: 'Both sides carry sound of their own, but they are close to something else.',
+              headline: 'Middle and side, not left and right.',
+              detail: `The ${pair.middle} side hears what is ahead, the other what is to either hand, one half of it upside down.`,
             }
-          : { headline: AS_IT_SHOULD_BE, detail: 'Both sides carry sound of their own from one place.' },
+          : isDoubtful(pair)
+            ? {
+                headline: 'Probably stereo: listen before you decide.',
+                detail: 'Both sides carry sound of their own, but they are close to something else.',
+              }
+            : { headline: AS_IT_SHOULD_BE, detail: 'Both sides carry sound of their own from one place.' },
     finding: () => null,
     cause: ({ middle }) =>
       middle === null
@@ -202,7 +207,10 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
     suggestion: ({ pair }) =>
       pair.middle === null
         ? suggest('none', NOTHING_TO_DO)
-        : suggest('review', 'Decode it first: left is middle plus side, right is middle less side.'),
+        : suggest(
+            'review',
+            `${isDoubtful(pair) ? 'If it is middle and side, decode' : 'Decode'} it first: left is middle plus side, right is middle less side.`,
+          ),
     evidence: () => ['spoken', 'arrival', 'scope'],
   },
 
