@@ -2,7 +2,7 @@
 // two together. A spread is how far the number beside it scatters when it is measured: margins are counted in it.
 
 /** Below this a person decides. */
-export const LEAST_CONFIDENCE = 0.75;
+export const LEAST_CONFIDENCE = 0.8;
 
 // Findings (the contract of the terminal commands).
 /** True peak: what lossy coders and converters after us may clip. */
@@ -150,6 +150,6 @@ export const CODED_MARGIN = 0.8;
 export const DOUBTFUL_MARGIN = 0.4;
 export const UNDECIDED_MARGIN = 0.2;
 /** One talker heard by a pair or by two microphones a hand apart: of what looked like a pair, four in five were one. */
-export const ONE_PLACE_MARGIN = 1.1;
+export const ONE_PLACE_MARGIN = 0.8;
 /** What is over a boundary at all is surer than what is just below it. */
 export const OVER_MARGIN = 0.4;

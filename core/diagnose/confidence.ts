@@ -1,3 +1,6 @@
+// How fast it rises with the margin: with 1, of 96 clips of which it said 0.81 on average 92 % were right, and of 72 of which it said 0.68, 76 %.
+const RISE = 1.4;
+
 /**
  * From a margin to a confidence. A margin is the distance to the nearest boundary in units of the spread with which
  * the deciding number is measured; at a margin of 0 two verdicts are equally likely. The curve is held
@@ -5,7 +8,7 @@
  * @returns 0.5..0.99
  */
 export function confidenceFrom(margin: number, activeSeconds: number): number {
-  const sure = 1 - 0.5 * Math.exp(-Math.max(0, margin));
+  const sure = 1 - 0.5 * Math.exp(-RISE * Math.max(0, margin));
   const enough = Math.min(1, 0.75 + 0.25 * activeSeconds);
   return Math.round(Math.max(0.5, Math.min(0.99, sure * enough)) * 100) / 100;
 }

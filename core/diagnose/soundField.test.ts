@@ -53,8 +53,8 @@ test('a narrow bar before one talker is stereo, and confidence says that two mic
   for (const seed of [5, 6]) {
     const found = await inspect(heard(seed, [facing([3.6, 1.5, 1.4]), facing([3.6, 1.95, 1.4])], true));
     expect(found.verdict).toBe('stereo');
-    expect(found.pairs[0].confidence).toBeGreaterThanOrEqual(0.75);
-    expect(found.pairs[0].confidence).toBeLessThan(0.85);
+    expect(found.pairs[0].confidence).toBeGreaterThanOrEqual(0.8);
+    expect(found.pairs[0].confidence).toBeLessThan(0.9);
   }
 });
 

@@ -43,7 +43,7 @@ test.each([
   // That is deeper than nothing and no null.
   expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
   expect(pair.matchedNullDepthDb).toBeLessThan(pair.nullDepthDb! - 6);
-  expect(pair.confidence).toBeLessThan(0.7);
+  expect(pair.confidence).toBeLessThan(0.8);
   expect(found.suggestion.action).toBe('review');
 });
 
