@@ -135,6 +135,8 @@ test('a side that hears the room alone may be that of a middle: a person is told
   expect(found.findings.find(({ code }) => code === 'mid-side')!.message).toContain('may hold the middle');
   expect(found.suggestion).toMatchObject({ action: 'review' });
   expect(found.suggestion.reason).toContain('If it is middle and side');
+  // Should it be a pair after all, one side of it is too soft.
+  expect(found.findings.map(({ code }) => code)).toContain('unbalanced');
   expect(found.pairs[0].spoke[0]).toMatchObject({ says: 'mid-side' });
   // A pair that was set alike is as loud on both sides, however little of it can be placed.
   const apart = [-1, 1].map((hand) => ({ ...MIDDLE, directivity: 0, at: [AT[0] + 0.4 * hand, AT[1], AT[2]] }));
