@@ -141,7 +141,10 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
     notice: ({ pair: { verdict, channels, balanceLu, middle, confidence }, reports }) => {
       const alike = verdict === 'fake-stereo';
       // Middle and side are no two sides yet.
-      const shouldBeEven = alike || (verdict === 'stereo' && (middle === null || confidence < LEAST_CONFIDENCE)) || verdict === 'dual-mono';
+      const shouldBeEven =
+        alike ||
+        (verdict === 'stereo' && (middle === null || confidence < LEAST_CONFIDENCE)) ||
+        verdict === 'dual-mono';
       if (!shouldBeEven || balanceLu === null || Math.abs(balanceLu) < UNBALANCED_LU) return null;
       const louder = balanceLu > 0 ? channels[0] : channels[1];
       return {
