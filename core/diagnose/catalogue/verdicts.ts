@@ -197,13 +197,19 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
               }
             : { headline: AS_IT_SHOULD_BE, detail: 'Both sides carry sound of their own from one place.' },
     finding: () => null,
-    cause: ({ middle }) =>
-      middle === null
+    cause: (pair) =>
+      pair.middle === null
         ? { cause: null, advice: null }
-        : {
-            cause: 'A middle-and-side microphone recorded as it is, or a mix kept as sum and difference.',
-            advice: 'Let the recorder decode it, or note it on the clip.',
-          },
+        : isDoubtful(pair)
+          ? {
+              cause:
+                'A middle-and-side microphone recorded as it is, whose side hears the room; or a pair of which one input was set lower.',
+              advice: 'Look at what was plugged in, and note it on the clip.',
+            }
+          : {
+              cause: 'A middle-and-side microphone recorded as it is, or a mix kept as sum and difference.',
+              advice: 'Let the recorder decode it, or note it on the clip.',
+            },
     suggestion: ({ pair }) =>
       pair.middle === null
         ? suggest('none', NOTHING_TO_DO)
