@@ -61,6 +61,18 @@ export const DISTANT_NULL_DB = -24;
 export const DISTANT_MS = 0.55;
 /** ... where its sides hear their pauses this far apart, halfway to two microphones. */
 export const DISTANT_SCORE = 0.5;
+/**
+ * A copy under the noise of a coder nulls to no more than this, with nothing left for a filter to do. A coder spends its bits where the voice is loud: it leaves
+ * up to 1 kHz this much less that disagrees than above; microphones coded at 64 kbit/s 2.5 dB at most, for a room takes its share of all of it.
+ */
+export const CODED_COPY_NULL_DB = -12;
+export const CODED_COPY_APART_DB = 3;
+/** Or it comes later than any microphone that still hears the voice itself so clearly and so much of it: three metres further off it hears the room. */
+export const LATE_COPY_MS = 9;
+export const LATE_COPY_NULL_DB = -10;
+export const LATE_COPY_PROMINENCE = 22;
+/** Sooner than this the sides of a mix are coded like that as well. */
+export const SOONEST_COPY_MS = 0.3;
 /** What counts as part of a disguise. */
 export const LEVEL_DB = 0.5;
 export const DELAY_SAMPLES = 0.5;

@@ -43,9 +43,10 @@ import {
   OVER_MARGIN,
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
+import { isCodedCopy } from './codedCopy.ts';
 import { confidenceFrom } from './confidence.ts';
 import { middleOf, perhapsMiddleOf, softerSays, turnedSays } from './middleAndSide.ts';
-import { aloneSays, disguisedSays, emptySays, sameSays, unrelatedSays } from './spoken.ts';
+import { aloneSays, codedCopySays, disguisedSays, emptySays, sameSays, unrelatedSays } from './spoken.ts';
 import { hearsOnePlace, nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
@@ -146,6 +147,11 @@ function decideBySecondLook(
     return decide('fake-stereo', Math.min(DOUBTFUL_MARGIN, bothMargin), {
       disguise: disguiseOf(match),
       spoke: [disguised, same],
+    });
+  if (isCodedCopy(match, delayMs))
+    return decide('fake-stereo', Math.min(DOUBTFUL_MARGIN, bothMargin), {
+      disguise: disguiseOf(match),
+      spoke: [codedCopySays(match, delayMs), disguised, same],
     });
   const middle = middleOf(match, sampleRate);
   if (middle !== null) return decide('stereo', Math.min(-likeness, bothMargin), { middle, spoke: [turnedSays(match)] });

@@ -56,6 +56,15 @@ export function disguisedSays({ plainNullDb, matchedNullDb }: PairMatch): Spoken
   );
 }
 
+/** @param delayMs how much later the copy comes */
+export function codedCopySays({ alignedNullDb }: PairMatch, delayMs: number): Spoken {
+  return speaks(
+    'fake-stereo',
+    1,
+    `One side comes ${sayNumber(delayMs, 2)} ms after the other, and moved onto it the difference ${depth(alignedNullDb)} the sum; what is left looks like the noise of a lossy coder, not like a room.`,
+  );
+}
+
 export function unrelatedSays({ incoherent }: PairMatch): Spoken {
   return speaks(
     'two-mics',

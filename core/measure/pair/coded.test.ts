@@ -1,4 +1,5 @@
-import { lowPassed, swaying } from '../../synth/filters.ts';
+import { passFilter } from '../../signal/biquad.ts';
+import { filtered, lowPassed, swaying } from '../../synth/filters.ts';
 import { gain, mix, RATE, scale, type Mono } from '../../synth/mono.ts';
 import { chatter, hiss, noise } from '../../synth/noise.ts';
 import { inspect } from '../../test/inspecting.ts';
@@ -45,6 +46,33 @@ test.each([
   expect(pair.matchedNullDepthDb).toBeLessThan(pair.nullDepthDb! - 6);
   expect(pair.confidence).toBeLessThan(0.8);
   expect(found.suggestion.action).toBe('review');
+});
+
+// Of a coder's bits most go to where the voice is loud.
+const treble = passFilter('high-pass', 900, Math.SQRT1_2, RATE);
+const codedMore = (side: Mono, snrDb: number, seed: number): Mono => {
+  const noisy = coded(side, snrDb, seed);
+  const laid = noisy.map((x, i) => x - side[i]);
+  return mix(side, gain(laid, -8), filtered(laid, treble));
+};
+
+test.each([
+  { what: 'later than any microphone', delayMs: 14, snrDb: 10 },
+  { what: 'as late as a microphone may', delayMs: 2.5, snrDb: 13 },
+])('a copy $what is one signal under the noise of a coder, and left to a person', async ({ delayMs, snrDb }) => {
+  const found = await inspect([codedMore(voice, snrDb, 1), codedMore(later(delayMs), snrDb, 11)]);
+  const [pair] = found.pairs;
+  expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['delay'] });
+  expect(pair.delaySamples).toBeCloseTo((delayMs * RATE) / 1000, 0);
+  expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
+  expect(pair.spoke[0].message).toContain('looks like the noise of a lossy coder, not like a room');
+  expect(found.suggestion.action).toBe('review');
+});
+
+test('as much that disagrees in all of the voice alike may be a room', async () => {
+  const room = (seed: number): Mono => gain(lowPassed(chatter(0.1, SECONDS, seed)), -12);
+  const found = await inspect([voice, mix(later(2.5), room(5))]);
+  expect(found.verdict).not.toBe('fake-stereo');
 });
 
 test('a mix in which only the voice comes again beside others is none of it, and nothing of it is lost', async () => {

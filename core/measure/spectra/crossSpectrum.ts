@@ -52,11 +52,13 @@ export function coherence({ left, right, crossRe, crossIm }: CrossSpectrum): Flo
 }
 
 /** What no filter can bring into agreement, as a share of the power (0..1): 1 - coherence, weighted by the power of both sides. */
-export function incoherentShare(spectrum: CrossSpectrum): number {
+export function incoherentShare(spectrum: CrossSpectrum, fromHz = 0, belowHz = Infinity): number {
   const agreement = coherence(spectrum);
+  const binHz = spectrum.sampleRate / (2 * (agreement.length - 1));
+  const end = Math.min(agreement.length, belowHz / binHz);
   let apart = 0;
   let total = 0;
-  for (let k = 1; k < agreement.length; k++) {
+  for (let k = Math.max(1, Math.ceil(fromHz / binHz)); k < end; k++) {
     const weight = Math.sqrt(spectrum.left[k] * spectrum.right[k]);
     apart += weight * (1 - agreement[k]);
     total += weight;
