@@ -73,6 +73,8 @@ export const LATE_COPY_NULL_DB = -10;
 export const LATE_COPY_PROMINENCE = 22;
 /** Sooner than this the sides of a mix are coded like that as well. */
 export const SOONEST_COPY_MS = 0.3;
+/** Where more than this of a moment is none of the other side's, somebody else is heard: what copies leave of their least alike moments is nothing, a guest 0.8. */
+export const OF_ITS_OWN = 0.3;
 /** What counts as part of a disguise. */
 export const LEVEL_DB = 0.5;
 export const DELAY_SAMPLES = 0.5;

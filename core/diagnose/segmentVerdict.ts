@@ -27,6 +27,7 @@ import {
   DISTANT_NULL_DB,
   DISTANT_MS,
   DISTANT_SCORE,
+  OF_ITS_OWN,
   LEVEL_DB,
   DELAY_SAMPLES,
   FILTER_GAIN_DB,
@@ -46,7 +47,7 @@ import { mean, type ChannelActivity } from './channelActivity.ts';
 import { isCodedCopy } from './codedCopy.ts';
 import { confidenceFrom } from './confidence.ts';
 import { middleOf, perhapsMiddleOf, softerSays, turnedSays } from './middleAndSide.ts';
-import { aloneSays, codedCopySays, disguisedSays, emptySays, sameSays, unrelatedSays } from './spoken.ts';
+import { aloneSays, codedCopySays, disguisedSays, emptySays, ofItsOwnSays, sameSays, unrelatedSays } from './spoken.ts';
 import { hearsOnePlace, nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
@@ -132,7 +133,11 @@ function decideBySecondLook(
   const distant = delayMs > DISTANT_MS && (pauses === null || nearAndFarScore(delayMs, pauses) > DISTANT_SCORE);
   const gained = plainNullDb - matchedNullDb - DISGUISED_GAIN_DB;
   const deep = (distant ? DISTANT_NULL_DB : DISGUISED_NULL_DB) - matchedNullDb;
+  // However much of them is one, what is heard for a moment at one side only would be lost with it.
+  const hasItsOwn = match.unlike > OF_ITS_OWN;
   const likeness = Math.min(deep, gained) / NULL_SPREAD_DB;
+  if (likeness >= 0 && hasItsOwn)
+    return decide('two-mics', Math.min(DOUBTFUL_MARGIN, bothMargin), { spoke: [ofItsOwnSays(match), disguised] });
   if (likeness >= 0) {
     const disguise = disguiseOf(match);
     const spoke = [disguised, same];

@@ -9,7 +9,7 @@ import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Spoken } from '../schema/inspection.ts';
 import type { Side } from '../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
-import { SHORTEST_PROGRAMME_SECONDS, UNRELATED_INCOHERENT } from './boundaries.ts';
+import { OF_ITS_OWN, SHORTEST_PROGRAMME_SECONDS, UNRELATED_INCOHERENT } from './boundaries.ts';
 
 // What speaks for a verdict: the number that was measured, and the one it is held against.
 
@@ -62,6 +62,14 @@ export function codedCopySays({ alignedNullDb }: PairMatch, delayMs: number): Sp
     'fake-stereo',
     1,
     `One side comes ${sayNumber(delayMs, 2)} ms after the other, and moved onto it the difference ${depth(alignedNullDb)} the sum; what is left looks like the noise of a lossy coder, not like a room.`,
+  );
+}
+
+export function ofItsOwnSays({ unlike }: PairMatch): Spoken {
+  return speaks(
+    'two-mics',
+    unlike / OF_ITS_OWN,
+    `Most of it is one signal, but where one side is suddenly the louder ${share(unlike)} of the sound is not the other’s: somebody else is heard there; a copy leaves ${share(OF_ITS_OWN)} at most.`,
   );
 }
 

@@ -1,7 +1,7 @@
 import { dbFromPower } from '../../signal/decibels.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import { beyondNoise, depthFromResidual } from '../spectra/nullDepths.ts';
-import { fitShortFilter, type FilterExample } from '../spectra/shortFilter.ts';
+import { fitShortFilter, type FilterExample, type ShortFilter } from '../spectra/shortFilter.ts';
 import type { MatchInput, StretchSound } from './matchInput.ts';
 
 export const SHORT_TAPS_SECONDS = 0.0027;
@@ -17,6 +17,8 @@ export interface FilterMatch {
   matchedDb: number;
   leftFromRightDb: number;
   rightFromLeftDb: number;
+  /** Of the stretches with unlike levels, how much of the one that is foretold the worst is not, whatever its gain, by the better way round: 0..1. */
+  unforetold: () => number;
 }
 
 /** A filter may have no inverse, so both ways are tried; a long one only where a short one is not enough. */
@@ -35,13 +37,20 @@ export function filterBothWays(input: MatchInput, shift: number): FilterMatch {
   return long.matchedDb < short.matchedDb ? long : short;
 }
 
-function atHalfRate({ sampleRate, margin, active, pauses }: MatchInput): MatchInput {
+function atHalfRate({ sampleRate, margin, active, pauses, unlike }: MatchInput): MatchInput {
   const lowered = ({ startFrame, left, right }: StretchSound): StretchSound => ({
     startFrame,
     left: lowerRate(left, 1),
     right: lowerRate(right, 1),
   });
-  return { sampleRate: sampleRate / 2, margin: margin / 2, active: active.map(lowered), pauses: pauses.map(lowered) };
+  const [halfActive, halfPauses, halfUnlike] = [active, pauses, unlike].map((sounds) => sounds.map(lowered));
+  return {
+    sampleRate: sampleRate / 2,
+    margin: margin / 2,
+    active: halfActive,
+    pauses: halfPauses,
+    unlike: halfUnlike,
+  };
 }
 
 export function tapsIn(seconds: number, { sampleRate }: MatchInput): number {
@@ -49,14 +58,14 @@ export function tapsIn(seconds: number, { sampleRate }: MatchInput): number {
 }
 
 export function filterWith(
-  { sampleRate, margin, active, pauses }: MatchInput,
+  { sampleRate, margin, active, pauses, unlike }: MatchInput,
   shift: number,
   taps: number,
   before: number,
 ): FilterMatch {
   const count = Math.min(Math.round(FILTER_SECONDS * sampleRate), active[0].left.length - 2 * margin);
   const ahead = Math.round(taps * before);
-  const examples = (sounds: StretchSound[], rightFromLeft: boolean): FilterExample[] =>
+  const examples = (sounds: StretchSound[], rightFromLeft: boolean, length = count): FilterExample[] =>
     sounds.map(({ left, right }) => {
       const [source, target] = rightFromLeft ? [left, right] : [right, left];
       const lag = rightFromLeft ? shift : -shift;
@@ -64,19 +73,48 @@ export function filterWith(
       const first = margin + Math.max(0, lag);
       const sourceFirst = first - lag - (taps - 1 - ahead);
       return {
-        target: target.subarray(first, first + count),
-        source: source.subarray(sourceFirst, sourceFirst + count + taps),
+        target: target.subarray(first, first + length),
+        source: source.subarray(sourceFirst, sourceFirst + length + taps),
       };
     });
-  const residual = (rightFromLeft: boolean): number => {
-    const filter = fitShortFilter(examples(active, rightFromLeft), examples(pauses, rightFromLeft), taps);
-    const target = Math.max(beyondNoise(filter.targetPower, filter.pauseTargetPower), Number.MIN_VALUE);
-    return Math.max(beyondNoise(filter.residualPower, filter.pauseResidualPower), 1e-7 * target) / target;
-  };
-  const [left, right] = [residual(false), residual(true)];
+  const filters = [false, true].map((rightFromLeft) =>
+    fitShortFilter(examples(active, rightFromLeft), examples(pauses, rightFromLeft), taps),
+  );
+  const [left, right] = filters.map(({ targetPower, pauseTargetPower, residualPower, pauseResidualPower }) => {
+    const target = Math.max(beyondNoise(targetPower, pauseTargetPower), Number.MIN_VALUE);
+    return Math.max(beyondNoise(residualPower, pauseResidualPower), 1e-7 * target) / target;
+  });
   return {
     matchedDb: depthFromResidual(Math.min(left, right)),
     leftFromRightDb: dbFromPower(left),
     rightFromLeftDb: dbFromPower(right),
+    unforetold: () => {
+      const length = unlike[0].left.length - 2 * margin;
+      const ways = [false, true].map((rightFromLeft, way) =>
+        examples(unlike, rightFromLeft, length).map((example) => unforetoldShare(example, filters[way])),
+      );
+      return Math.max(0, ...ways[0].map((share, i) => Math.min(share, ways[1][i])));
+    },
   };
+}
+
+// What is left of a moment by chance may be as much more than is left elsewhere.
+const MORE_BY_CHANCE = 3;
+
+/** Of a target, the share of its power that a filter of its source leaves with the gain that suits it best, beyond what is left of all and beyond noise; 0..1. */
+function unforetoldShare(
+  { source, target }: FilterExample,
+  { taps, residualPower, pauseTargetPower }: ShortFilter,
+): number {
+  let [product, foretoldSquares, squares] = [0, 0, 0];
+  for (let n = 0; n < target.length; n++) {
+    let foretold = 0;
+    for (let i = 0; i < taps.length; i++) foretold += taps[i] * source[n + i];
+    product += foretold * target[n];
+    foretoldSquares += foretold * foretold;
+    squares += target[n] * target[n];
+  }
+  const left = squares - product ** 2 / Math.max(foretoldSquares, Number.MIN_VALUE);
+  const usual = MORE_BY_CHANCE * target.length * Math.max(residualPower, pauseTargetPower);
+  return squares > 0 ? Math.max(0, left - usual) / squares : 0;
 }

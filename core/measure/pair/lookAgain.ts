@@ -11,7 +11,7 @@ import { evenedOut } from './movingGain.ts';
 import type { MatchInput, StretchSound } from './matchInput.ts';
 import { matchMargin, matchPair, type PairMatch } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
-import { chooseStretches, type Stretches } from './stretches.ts';
+import { chooseStretches, type Stretch, type Stretches } from './stretches.ts';
 import { asTheyWere, besideDrift, besideJump, besideMovingGain, besideSway, type Evening } from './undone.ts';
 
 /** As many stretches as a sure answer needs. */
@@ -57,7 +57,7 @@ function wholeOf({ channels }: Measurement): BlockSpan {
 }
 
 async function matchStretches(
-  { active, pauses }: Stretches,
+  { active, pauses, unlike }: Stretches,
   { channels, ceilings }: { channels: [number, number]; ceilings: Ceilings },
   sampleRate: number,
   read: SoundReader,
@@ -67,7 +67,7 @@ async function matchStretches(
   while (sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;
   const rate = sampleRate / 2 ** halvings;
   const margin = matchMargin(rate);
-  const length = Math.min(...[...active, ...pauses].map((stretch) => stretch.frames)) >> halvings;
+  const length = Math.min(...[...active, ...pauses, ...unlike].map((stretch) => stretch.frames)) >> halvings;
   const around = margin << halvings;
   const frames = (length << halvings) + 2 * around;
   let asRead: MatchInput | null = null;
@@ -77,7 +77,8 @@ async function matchStretches(
     const every = evening ? Math.ceil(active.length / evening.most) : 1;
     const chosen = active.filter((_, i) => i % every === 0);
     // One after another: a frame of a clip with many channels is read whole.
-    for (const { startFrame } of [...chosen, ...pauses]) {
+    const looked = [chosen, pauses, asTheyAre ? [] : unlike.filter((stretch) => !isAcross(stretch, apart))];
+    for (const { startFrame } of looked.flat()) {
       const [left, right] =
         apart === null
           ? await read(startFrame - around, frames, channels)
@@ -92,12 +93,12 @@ async function matchStretches(
       }
       const even = evenedOut(one, other, evening.shift >> halvings, rate);
       sounds.push({ startFrame, left: one, right: even.right });
-      evening.stretches.push(even.moments);
+      if (evening.stretches.length < chosen.length + pauses.length) evening.stretches.push(even.moments);
     }
-    const [activeSounds, pauseSounds] = [sounds.slice(0, chosen.length), sounds.slice(chosen.length)];
+    const [activeSounds, pauseSounds, unlikeSounds] = looked.map(({ length }) => sounds.splice(0, length));
     // An echo is there from the first look on, or not at all.
     const mayEcho = apart === null && evening === null && !asTheyAre;
-    const input = { sampleRate: rate, margin, active: activeSounds, pauses: pauseSounds };
+    const input = { sampleRate: rate, margin, active: activeSounds, pauses: pauseSounds, unlike: unlikeSounds };
     if (mayEcho) asRead = input;
     const match = matchPair(input, mayEcho);
     return halvings === 0 ? match : atRate(match, 2 ** halvings);
@@ -145,6 +146,12 @@ async function matchStretches(
   );
   const even = joined.jump === null ? await besideMovingGain(joined, (evening) => matched(null, evening)) : joined;
   return asRead ? besideSway(even, asRead) : even;
+}
+
+/** Whether the delay may jump within a stretch: no one delay undoes that. The stretch that follows the jump may hold it still. */
+function isAcross({ startFrame, frames }: Stretch, apart: Drift | Jump | null): boolean {
+  if (apart === null || 'slope' in apart) return false;
+  return startFrame < apart.latestFrame + frames && startFrame + frames > apart.earliestFrame;
 }
 
 /** What the right side is of the left one, negative where it is upside down. */

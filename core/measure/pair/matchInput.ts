@@ -18,6 +18,8 @@ export interface MatchInput {
   margin: number;
   active: StretchSound[];
   pauses: StretchSound[];
+  /** Where their levels differ as they mostly do not. */
+  unlike: StretchSound[];
 }
 
 /** Longest delay looked for: 40 ms is a disguise, 50 ms is sound walking 17 m. */

@@ -1,7 +1,7 @@
 import type { Sway } from '../../schema/inspection.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
-import { DISGUISED_NULL_DB } from '../boundaries.ts';
+import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
 import { strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from '../spectra/arrival.ts';
 import { coincidenceOf, type Coincidence } from '../spectra/coincidence.ts';
 import {
@@ -55,6 +55,8 @@ export interface PairMatch {
   rightFromLeftDb: number;
   /** What no filter brings into agreement, as a share of the power. */
   incoherent: number;
+  /** Where undoing nulls: how much, 0..1, is not undone where the levels differ as they mostly do not. Somebody else is heard there. */
+  unlike: number;
   arrival: Arrival;
   /** Whether the sides hear each sound at once, of either polarity. */
   coincidence: Coincidence;
@@ -121,6 +123,8 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
       : null;
   const plainDb = dbFromPower(plainRatio(level, levelNoise));
   const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
+  const nulls = bestDb <= DISGUISED_NULL_DB && plainDb - bestDb >= DISGUISED_GAIN_DB;
+  const unlike = nulls && input.unlike.length > 0 ? (filters ?? filterBothWays(input, shift)).unforetold() : 0;
   const echo = mayEcho && bestDb > DISGUISED_NULL_DB ? echoBetween(input, plainDb) : null;
   const matchedDb = Math.min(bestDb, echo?.nullDb ?? 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
@@ -154,6 +158,7 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
     leftFromRightDb: filters?.leftFromRightDb ?? residualDb,
     rightFromLeftDb: filters?.rightFromLeftDb ?? residualDb,
     incoherent: incoherentShare(spectrum),
+    unlike,
     arrival,
     coincidence: coincidenceOf(
       active.map(({ left, right }) => ({ left: within(left, margin), right: within(right, margin) })),

@@ -5,7 +5,7 @@ import type { ChannelMeasurement } from '../measurement.ts';
 import { noiseFloorPower, percentile } from '../stream/noiseFloor.ts';
 
 /** Part of a clip, in frames. */
-interface Stretch {
+export interface Stretch {
   startFrame: number;
   frames: number;
 }
@@ -15,9 +15,16 @@ export interface Stretches {
   active: Stretch[];
   /** Where nobody speaks: only the noise of both channels. At most `MOST_PAUSES`. */
   pauses: Stretch[];
+  /** Where one side is the most louder than it mostly is, and where the other is: what is heard seldom may be heard there. At most `MOST_UNLIKE`. */
+  unlike: Stretch[];
 }
 
 const MOST_PAUSES = 6;
+const MOST_UNLIKE = 4;
+// Loud enough to be told from noise, and with levels that differ by so much more or less than they mostly do.
+const UNLIKE_OVER_FLOOR = powerFromDb(15);
+const UNLIKE = powerFromDb(1.5);
+const UNLIKE_BLOCKS = 2;
 // With the reach of the delays this fills a power of two at 44.1 and 48 kHz.
 const STRETCH_SECONDS = 0.29;
 const STANDS_OUT = powerFromDb(STANDS_OUT_DB);
@@ -73,7 +80,43 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
     pauses: isSteady
       ? []
       : chosen(partsOf(count, 2 * length, MOST_PAUSES), (block) => quietness(overFloor, block, length), -NEAR_FLOOR),
+    unlike: isSteady
+      ? []
+      : unlikeBlocks(sides, range)
+          .filter(isFree)
+          .map((block) => stretchAt(range, block)),
   };
+}
+
+/**
+ * Where the most is heard on one side that the other, as much louder or softer as it mostly is, does not account for; on either side by turns. Blocks from
+ * the start of the range, of two that are looked at with half a block before and after.
+ */
+function unlikeBlocks(sides: [ChannelMeasurement, ChannelMeasurement], { startBlock, endBlock }: BlockSpan): number[] {
+  const powers = sides.map(({ blockSpeechPower }) => blockSpeechPower.subarray(startBlock, endBlock));
+  const floors = powers.map((values) => noiseFloorPower(values) || Number.MIN_VALUE);
+  const loud: { block: number; left: number; right: number }[] = [];
+  for (let block = 1; block + UNLIKE_BLOCKS < powers[0].length; block++) {
+    const [left, right] = powers.map((values) => meanOver(values, block, UNLIKE_BLOCKS));
+    if (left < UNLIKE_OVER_FLOOR * floors[0] && right < UNLIKE_OVER_FLOOR * floors[1]) continue;
+    loud.push({ block, left: Math.max(left, floors[0]), right: Math.max(right, floors[1]) });
+  }
+  if (loud.length === 0) return [];
+  const mostly = percentile(
+    loud.map(({ left, right }) => right / left),
+    0.5,
+  );
+  const unlike = loud
+    .map(({ block, left, right }) => ({ block, ratio: right / (mostly * left), excess: right - mostly * left }))
+    .filter(({ ratio }) => ratio >= UNLIKE || ratio <= 1 / UNLIKE)
+    .sort((a, b) => Math.abs(b.excess) - Math.abs(a.excess));
+  const found: typeof unlike = [];
+  for (const one of unlike) {
+    const isNear = found.some(({ block }) => Math.abs(block - one.block) <= UNLIKE_BLOCKS);
+    const alike = found.filter(({ excess }) => excess > 0 === one.excess > 0).length;
+    if (!isNear && alike < MOST_UNLIKE / 2) found.push(one);
+  }
+  return found.map(({ block }) => block - 0.5);
 }
 
 /** How much a stretch speaks for itself that begins at a block, counted from the start of the range, in one of its parts. */

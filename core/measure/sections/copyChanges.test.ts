@@ -95,3 +95,14 @@ test('two people who take turns on their own microphones change nothing, though 
   }));
   expect(await clip(turns).changes()).toEqual([]);
 });
+
+test('what differs for a moment between two parts of a copy is no part: the whole is told, and with it what is heard there', async () => {
+  for (const kind of ['one', 'disguised'] as const) {
+    const { changes } = clip([
+      { kind, endSeconds: 4.3 },
+      { kind: 'apart', endSeconds: 5 },
+      { kind, endSeconds: 12 },
+    ]);
+    expect(await changes()).toEqual([]);
+  }
+});

@@ -79,7 +79,7 @@ export async function findCopyChanges(
     if (runs.length > 1 && kindOf(run.match) === 'apart' && (await takesTurns(inner, deepest, blockSeconds, look)))
       return [];
   }
-  return joined(changes, APART_SECONDS / blockSeconds);
+  return joined(changes, runs, APART_SECONDS / blockSeconds);
 }
 
 /** Neighbouring parts of one kind. */
@@ -128,13 +128,16 @@ async function takesTurns(range: BlockSpan, deepestNullDb: number, blockSeconds:
   return false;
 }
 
-function joined(changes: Change[], least: number): Change[] {
-  return changes.reduce<Change[]>((kept, change) => {
+/** What is too short between two of a kind is no part of its own, and they are one with it: what was found there is told of the whole. */
+function joined(changes: Change[], runs: Run[], least: number): Change[] {
+  const kept: (Change & { from: Kind })[] = [];
+  for (const [c, change] of changes.entries()) {
     const last = kept.at(-1);
-    if (last && change.earliest - last.latest < least) last.latest = Math.max(last.latest, change.latest);
-    else kept.push(change);
-    return kept;
-  }, []);
+    if (!last || change.earliest - last.latest >= least) kept.push({ ...change, from: kindOf(runs[c].match) });
+    else if (last.from === kindOf(runs[c + 1].match)) kept.pop();
+    else last.latest = Math.max(last.latest, change.latest);
+  }
+  return kept.map(({ earliest, latest }) => ({ earliest, latest }));
 }
 
 function kindOf({ plainNullDb, matchedNullDb, lowPlainNullDb, gainDb }: Nulls): Kind {

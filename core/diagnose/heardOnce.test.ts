@@ -1,0 +1,58 @@
+import { lowPassed, filtered, shelf } from '../synth/filters.ts';
+import { gain, later, mix, RATE, type Mono } from '../synth/mono.ts';
+import { chatter, hiss } from '../synth/noise.ts';
+import { inspect } from '../test/inspecting.ts';
+
+// A guest's microphone hears the host so cleanly that both sides are one signal, but for the moment in which the guest speaks.
+
+const samples = (ms: number): number => Math.round((ms * RATE) / 1000);
+const noisy = (sides: Mono[]): Mono[] => sides.map((side, s) => mix(side, hiss(side.length, -75, 90 + s)));
+
+function hostAndGuest(seconds: number, atSeconds: number, forSeconds: number, guestLevel: number): Mono[] {
+  const host = lowPassed(chatter(0.1, seconds, 4));
+  const guest = lowPassed(chatter(guestLevel, seconds, 7)).map((x, i) =>
+    i >= atSeconds * RATE && i < (atSeconds + forSeconds) * RATE ? x : 0,
+  );
+  return noisy([mix(host, gain(later(guest, samples(1.2)), -9)), mix(gain(later(host, samples(1.6)), -4), guest)]);
+}
+
+const KEEPS_ALL = ['none', 'split', 'review'];
+
+test.each([
+  { seconds: 9, atSeconds: 3.1, forSeconds: 0.5, guestLevel: 0.1 },
+  { seconds: 9, atSeconds: 6.4, forSeconds: 1, guestLevel: 0.1 },
+  { seconds: 12, atSeconds: 0.3, forSeconds: 0.7, guestLevel: 0.05 },
+  // So seldom that the stretches that are looked at anyway pass it by.
+  { seconds: 75, atSeconds: 45.4, forSeconds: 0.6, guestLevel: 0.1 },
+])(
+  'who speaks for $forSeconds s of $seconds is not thrown away, whatever the rest is',
+  async ({ seconds, atSeconds, forSeconds, guestLevel }) => {
+    const found = await inspect(hostAndGuest(seconds, atSeconds, forSeconds, guestLevel));
+    expect(found.verdict).not.toBe('fake-stereo');
+    expect(KEEPS_ALL).toContain(found.suggestion.action);
+  },
+  120_000,
+);
+
+test('what speaks is said, and a person decides', async () => {
+  const found = await inspect(hostAndGuest(12, 0.3, 0.7, 0.05));
+  const [pair] = found.pairs;
+  expect(pair.verdict).toBe('two-mics');
+  expect(pair.spoke[0]).toMatchObject({ says: 'two-mics' });
+  expect(pair.spoke[0].message).toContain('somebody else is heard there');
+  expect(found.suggestion.action).toBe('review');
+});
+
+const host = lowPassed(chatter(0.1, 12, 4));
+test.each([
+  { what: 'a copy as it is', copy: later(gain(host, -4), samples(1.6)) },
+  { what: 'a copy that starts late in the clip', copy: later(gain(host, -6), samples(38)) },
+  { what: 'a copy without treble', copy: filtered(later(host, samples(3)), shelf(-12, 900)) },
+  {
+    what: 'a copy that is raised for a while',
+    copy: host.map((x, i) => x * (i > 4 * RATE && i < 4.6 * RATE ? 2.5 : 1)),
+  },
+])('$what stays one signal: no moment of it is its own', async ({ copy }) => {
+  const found = await inspect(noisy([host, copy]));
+  expect(found.verdict).toBe('fake-stereo');
+});
