@@ -67,12 +67,24 @@ export const DISTANT_SCORE = 0.5;
  */
 export const CODED_COPY_NULL_DB = -12;
 export const CODED_COPY_APART_DB = 3;
-/** Or it comes later than any microphone that still hears the voice itself so clearly and so much of it: three metres further off it hears the room. */
+/**
+ * Or it comes later than any microphone that still hears so much of the voice itself: as much as if no room began before 18 m (of 400 near and far or close
+ * microphones none comes nearer to it than 1.5 dB), and three metres further off this.
+ */
+export const NEAR_METRES = 0.2;
+export const DRIEST_METRES = 18;
 export const LATE_COPY_MS = 9;
 export const LATE_COPY_NULL_DB = -10;
-export const LATE_COPY_PROMINENCE = 22;
+export const CLEAR_COPY_PROMINENCE = 22;
 /** Sooner than this the sides of a mix are coded like that as well. */
 export const SOONEST_COPY_MS = 0.3;
+/**
+ * Two microphones a hand or two apart in a dry place null like a disguise, but no deeper than this, with as much that disagrees in all of the voice (within
+ * 1.7 dB in 22 of them), and each has noise of its own.
+ */
+export const ROOM_NULL_DB = -32;
+export const ROOM_APART_DB = 2.2;
+export const OWN_NOISE = 0.1;
 /** Where more than this of a moment is none of the other side's, somebody else is heard: what copies leave of their least alike moments is nothing, a guest 0.8. */
 export const OF_ITS_OWN = 0.3;
 /** What counts as part of a disguise. */

@@ -4,21 +4,56 @@ import { dbFromPower } from '../signal/decibels.ts';
 import {
   CODED_COPY_APART_DB,
   CODED_COPY_NULL_DB,
+  CLEAR_COPY_PROMINENCE,
+  DRIEST_METRES,
   LATE_COPY_MS,
   LATE_COPY_NULL_DB,
-  LATE_COPY_PROMINENCE,
+  NEAR_METRES,
+  OWN_NOISE,
+  ROOM_APART_DB,
+  ROOM_NULL_DB,
   SOONEST_COPY_MS,
 } from './boundaries.ts';
 
+const SOUND_METRES_PER_SECOND = 343;
 // The voice's own part of the spectrum, and what a coder has few bits left for.
 const LOUD_HZ = { from: 100, below: 1000 };
 const SOFT_HZ = { from: 1000, below: 3500 };
 
 /** Whether the sides are one signal, one of them later, under noise that a lossy coder laid over each: no null is deep then, and no filter deepens it. */
-export function isCodedCopy({ arrival, alignedNullDb, spectrum }: PairMatch, delayMs: number): boolean {
-  if (delayMs >= LATE_COPY_MS && arrival.prominence >= LATE_COPY_PROMINENCE && alignedNullDb <= LATE_COPY_NULL_DB)
-    return true;
-  if (delayMs < SOONEST_COPY_MS || alignedNullDb > CODED_COPY_NULL_DB) return false;
+export function isCodedCopy(match: PairMatch, delayMs: number): boolean {
+  const { arrival, alignedNullDb } = match;
+  if (arrival.prominence >= CLEAR_COPY_PROMINENCE) {
+    if (delayMs >= LATE_COPY_MS && alignedNullDb <= LATE_COPY_NULL_DB) return true;
+    if (alignedNullDb <= driestNullDb(delayMs)) return true;
+  }
+  return (
+    delayMs >= SOONEST_COPY_MS && alignedNullDb <= CODED_COPY_NULL_DB && codersShareDb(match) >= CODED_COPY_APART_DB
+  );
+}
+
+/**
+ * Whether the sides come as near to one signal as the room around two close microphones lets them, and no nearer: a copy nulls to its own noise, one that
+ * was coded to what its coder left, and neither adds noise of its own in the pauses.
+ */
+export function isRoomBetween(match: PairMatch, delayMs: number): boolean {
+  const { alignedNullDb, matchedNullDb, noise, polarity, driftPpm, jump, gainMovesDb } = match;
+  if (polarity < 0 || driftPpm !== 0 || jump !== null || gainMovesDb !== 0) return false;
+  if (delayMs < SOONEST_COPY_MS || delayMs > LATE_COPY_MS) return false;
+  if (matchedNullDb <= ROOM_NULL_DB || alignedNullDb > CODED_COPY_NULL_DB || alignedNullDb <= driestNullDb(delayMs))
+    return false;
+  if (noise !== null && incoherentShare(noise) < OWN_NOISE) return false;
+  return codersShareDb(match) < ROOM_APART_DB;
+}
+
+/** What no microphone so much further off nulls to: the voice itself falls with the distance, the room stays (H. Kuttruff, "Room Acoustics", the reverberation distance). */
+function driestNullDb(delayMs: number): number {
+  const metres = NEAR_METRES + (SOUND_METRES_PER_SECOND * delayMs) / 1000;
+  return 20 * Math.log10(metres / DRIEST_METRES);
+}
+
+/** How much more of what lies over the voice's own part of the spectrum disagrees than of that. */
+function codersShareDb({ spectrum }: PairMatch): number {
   const [loud, soft] = [LOUD_HZ, SOFT_HZ].map(({ from, below }) => incoherentShare(spectrum, from, below));
-  return dbFromPower(soft / Math.max(loud, Number.MIN_VALUE)) >= CODED_COPY_APART_DB;
+  return dbFromPower(soft / Math.max(loud, Number.MIN_VALUE));
 }

@@ -44,10 +44,19 @@ import {
   OVER_MARGIN,
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
-import { isCodedCopy } from './codedCopy.ts';
+import { isCodedCopy, isRoomBetween } from './codedCopy.ts';
 import { confidenceFrom } from './confidence.ts';
 import { middleOf, perhapsMiddleOf, softerSays, turnedSays } from './middleAndSide.ts';
-import { aloneSays, codedCopySays, disguisedSays, emptySays, ofItsOwnSays, sameSays, unrelatedSays } from './spoken.ts';
+import {
+  aloneSays,
+  codedCopySays,
+  disguisedSays,
+  emptySays,
+  ofItsOwnSays,
+  roomBetweenSays,
+  sameSays,
+  unrelatedSays,
+} from './spoken.ts';
 import { hearsOnePlace, nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
@@ -139,6 +148,8 @@ function decideBySecondLook(
   if (likeness >= 0 && hasItsOwn)
     return decide('two-mics', Math.min(DOUBTFUL_MARGIN, bothMargin), { spoke: [ofItsOwnSays(match), disguised] });
   if (likeness >= 0) {
+    if (pauses !== null && isRoomBetween(match, delayMs))
+      return decide('two-mics', Math.min(DOUBTFUL_MARGIN, bothMargin), { spoke: [roomBetweenSays(match), disguised] });
     const disguise = disguiseOf(match);
     const spoke = [disguised, same];
     if (disguise.length === 0) return decide('dual-mono', likeness, { spoke });
@@ -153,7 +164,7 @@ function decideBySecondLook(
       disguise: disguiseOf(match),
       spoke: [disguised, same],
     });
-  if (isCodedCopy(match, delayMs))
+  if (match.jump || isCodedCopy(match, delayMs))
     return decide('fake-stereo', Math.min(DOUBTFUL_MARGIN, bothMargin), {
       disguise: disguiseOf(match),
       spoke: [codedCopySays(match, delayMs), disguised, same],

@@ -73,6 +73,14 @@ export function ofItsOwnSays({ unlike }: PairMatch): Spoken {
   );
 }
 
+export function roomBetweenSays({ matchedNullDb }: PairMatch): Spoken {
+  return speaks(
+    'two-mics',
+    1,
+    `One side is nearly the other, later: the difference ${depth(matchedNullDb)} the sum and no deeper, and what is left is as much of low sound as of high, as a room leaves it between two close microphones; a copy nulls deeper.`,
+  );
+}
+
 export function unrelatedSays({ incoherent }: PairMatch): Spoken {
   return speaks(
     'two-mics',

@@ -17,6 +17,17 @@ import { swayBetween } from './sway.ts';
 
 // What is one signal nulls so much deeper once what moves is undone; two microphones do not.
 const WORTH_DB = 6;
+// With what moves undone all stretches agree on one arrival.
+const SHARPER = 1.3;
+
+function isSharper(undone: PairMatch, plain: PairMatch): boolean {
+  return (
+    undone.arrival.prominence >= CLEAR_ARRIVAL &&
+    Math.abs(undone.arrival.height) >= SHARPER * Math.abs(plain.arrival.height)
+  );
+}
+
+const JUMPED_NULL_DB = -12;
 
 /** Undoes a delay that changes once, where that brings the sides to agree as no fixed filter does. */
 export async function besideJump(
@@ -35,8 +46,10 @@ export async function besideJump(
   }
   const isOne =
     undone.matchedNullDb <= DISGUISED_NULL_DB && plain.plainNullDb - undone.matchedNullDb >= DISGUISED_GAIN_DB;
+  // Noise or a coder leaves no deep null, but of two people who take turns no one gain and no one jump bring so much to agree.
+  const isNoisy = undone.alignedNullDb <= JUMPED_NULL_DB && isSharper(undone, plain);
   // A long filter may hold both delays, and then nulls nearly as deep; a single delay does not.
-  if (!isOne || undone.alignedNullDb > plain.alignedNullDb - WORTH_DB) return plain;
+  if (!(isOne || isNoisy) || undone.alignedNullDb > plain.alignedNullDb - WORTH_DB) return plain;
   return { ...asTheyWere(plain, undone), jump: { atFrame: await place(jump, undone), samples: jump.samples } };
 }
 
@@ -115,10 +128,8 @@ export function besideSway(plain: PairMatch, input: MatchInput): PairMatch {
   return { ...plain, sway, matchedNullDb: nullDb, polarity: 1, delaySamples: 0, gainDb: 0 };
 }
 
-// Two microphones in a room never null, but nobody moves a third of a metre along a line that is straight to a centimetre, as two clocks do ...
+// Two microphones in a room never null, but nobody moves a third of a metre along a line that is straight to a centimetre, as two clocks do.
 const SURELY_MOVED_SECONDS = 0.001;
-// ... and with the line undone all stretches agree on one arrival.
-const SHARPER = 1.3;
 
 /**
  * Undoes clocks that run apart, in two rounds: beyond the reach of the first, arrivals are found by what the first foretold. Where that nulls no
@@ -139,10 +150,7 @@ export async function besideDrift(
   }
   const frames = plain.arrivals.map(({ startFrame }) => startFrame);
   const movedSeconds = (Math.abs(drift.slope) * (Math.max(...frames) - Math.min(...frames))) / sampleRate;
-  const isSure =
-    movedSeconds >= SURELY_MOVED_SECONDS &&
-    Math.abs(undone.arrival.height) >= SHARPER * Math.abs(plain.arrival.height) &&
-    undone.arrival.prominence >= CLEAR_ARRIVAL;
+  const isSure = movedSeconds >= SURELY_MOVED_SECONDS && isSharper(undone, plain);
   if (undone.matchedNullDb > plain.matchedNullDb - WORTH_DB && !isSure) return plain;
   return { ...asTheyWere(plain, undone), driftPpm: 1e6 * drift.slope };
 }
