@@ -3,6 +3,7 @@ import { instrument } from '../synth/instruments.ts';
 import { mix, RATE, type Mono } from '../synth/mono.ts';
 import { chatter, hiss } from '../synth/noise.ts';
 import type { ChannelMeasurement } from '../measure/measurement.ts';
+import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import { inspect } from '../test/inspecting.ts';
 import { settled, type Decided } from './settled.ts';
 
@@ -42,9 +43,21 @@ test('what falls to digital silence has gone, and what comes with less noise tha
 });
 
 test('a pair and two microphones do not take turns within a clip: what is told less surely is what the other is', () => {
-  const part = (verdict: Decided['verdict'], confidence: number, startBlock: number, endBlock: number): Decided => ({
+  const part = (
+    verdict: Decided['verdict'],
+    confidence: number,
+    startBlock: number,
+    endBlock: number,
+    heard: { delaySamples: number; gainDb: number } | null = null,
+  ): Decided => ({
     ...{ verdict, confidence, side: null, disguise: [], middle: null, spoke: [] },
-    segment: { startBlock, endBlock, begins: [startBlock, startBlock], state: 'different', match: null },
+    segment: {
+      startBlock,
+      endBlock,
+      begins: [startBlock, startBlock],
+      state: 'different',
+      match: heard && ({ ...heard, incoherent: 0.2, arrival: { prominence: 20 } } as PairMatch),
+    },
   });
   const none = [0, 1].map((channel) => ({ channel, blockSpeechPower: new Float64Array(150) })) as unknown as [
     ChannelMeasurement,
@@ -54,6 +67,16 @@ test('a pair and two microphones do not take turns within a clip: what is told l
   expect(verdicts(part('stereo', 0.6, 0, 36), part('two-mics', 0.95, 36, 148))).toEqual(['two-mics', 'two-mics']);
   expect(verdicts(part('stereo', 0.95, 0, 100), part('two-mics', 0.7, 100, 140))).toEqual(['stereo', 'stereo']);
   expect(verdicts(part('stereo', 0.95, 0, 100), part('two-mics', 0.95, 100, 140))).toEqual(['stereo', 'two-mics']);
+  // Heard from the same place in both it is the same, however sure either is; from another one it may have been changed.
+  const [here, there] = [
+    { delaySamples: 104, gainDb: 1.1 },
+    { delaySamples: 20, gainDb: 1.1 },
+  ];
+  const twice = (second: typeof here): string[] =>
+    verdicts(part('two-mics', 0.97, 0, 112, here), part('stereo', 0.95, 112, 133, second));
+  expect(twice({ delaySamples: 104.3, gainDb: 0.7 })).toEqual(['two-mics', 'two-mics']);
+  expect(twice(there)).toEqual(['two-mics', 'stereo']);
+  expect(twice({ ...here, gainDb: 6 })).toEqual(['two-mics', 'stereo']);
   expect(verdicts(part('fake-stereo', 0.6, 0, 36), part('two-mics', 0.95, 36, 148))).toEqual([
     'fake-stereo',
     'two-mics',

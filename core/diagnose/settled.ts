@@ -14,6 +14,10 @@ const NOTHING_DB = dbFromPower(NOTHING_POWER);
 // From here on a part may stand beside another by itself.
 const SURE_FIELD = 0.85;
 
+// Who sits still is heard from one place, to a centimetre of sound's way and what a voice's own sound moves the level by.
+const SAME_ARRIVAL_SAMPLES = 1.5;
+const SAME_GAIN_DB = 1.5;
+
 /** The verdicts on the segments of a pair in the light of each other: a pause of one of two people is no change. */
 export function settled(decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided[] {
   return allBeside(oneField(sameApart(decided)), channels);
@@ -39,7 +43,18 @@ function oneField(decided: Decided[]): Decided[] {
   if (!pair || !apart) return decided;
   const [surer, other] = weightOf(pair) > weightOf(apart) ? [pair, apart] : [apart, pair];
   return decided.map((own) =>
-    own.verdict === other.verdict && own.confidence < SURE_FIELD ? { ...surer, segment: own.segment } : own,
+    own.verdict === other.verdict && (own.confidence < SURE_FIELD || standAlike(own.segment, surer.segment))
+      ? { ...surer, segment: own.segment }
+      : own,
+  );
+}
+
+/** Whether what is heard in two parts comes as much later and louder to one side: nobody moved anything between them. */
+function standAlike({ match: one }: MatchedSegment, { match: other }: MatchedSegment): boolean {
+  if (!one || !other || Math.min(one.arrival.prominence, other.arrival.prominence) < CLEAR_ARRIVAL) return false;
+  return (
+    Math.abs(one.delaySamples - other.delaySamples) <= SAME_ARRIVAL_SAMPLES &&
+    Math.abs(one.gainDb - other.gainDb) <= SAME_GAIN_DB
   );
 }
 

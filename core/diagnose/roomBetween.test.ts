@@ -1,0 +1,77 @@
+import { Chance } from '../synth/chance.ts';
+import { filtered, lowPassed, shelf } from '../synth/filters.ts';
+import { gain, later, mix, RATE, spoken, type Mono } from '../synth/mono.ts';
+import { chatter, hiss } from '../synth/noise.ts';
+import { heardBy, type Microphone } from '../synth/shoebox.ts';
+import { inspect } from '../test/inspecting.ts';
+
+// Two microphones a hand or two from one mouth, in places so dry that one side is nearly the other, later.
+
+const SECONDS = 8;
+const voice = lowPassed(chatter(0.1, SECONDS, 4));
+const withOwnNoise = (sides: Mono[]): Mono[] => sides.map((side, s) => mix(side, hiss(side.length, -72, 60 + s)));
+
+function heard(seed: number, reverberationSeconds: number, nearMetres: number, farMetres: number): Mono[] {
+  const mouth: Microphone['at'] = [2.6, 2.1, 1.2];
+  const at = (metres: number, rise: number): Microphone['at'] => [mouth[0] + metres, mouth[1] + 0.05, mouth[2] + rise];
+  const microphones = [
+    { at: at(nearMetres, -0.1), directivity: 0, facing: Math.PI },
+    { at: at(farMetres, 0.25), directivity: 0.5, facing: Math.PI },
+  ];
+  const room = { size: [5.3, 4.4, 2.7] as Microphone['at'], reverberationSeconds };
+  return withOwnNoise(heardBy(new Chance(seed), voice, mouth, microphones, room).map((side) => spoken(side, -22)));
+}
+
+test.each([
+  { reverberationSeconds: 0.13, nearMetres: 0.12, farMetres: 0.4 },
+  { reverberationSeconds: 0.13, nearMetres: 0.2, farMetres: 0.75 },
+  { reverberationSeconds: 0.16, nearMetres: 0.15, farMetres: 0.55 },
+])(
+  'microphones at $nearMetres and $farMetres m in a room of $reverberationSeconds s are no copies, and neither is thrown away',
+  async ({ reverberationSeconds, nearMetres, farMetres }) => {
+    const found = await inspect(heard(3, reverberationSeconds, nearMetres, farMetres));
+    const [pair] = found.pairs;
+    // As near to one signal as a disguise comes.
+    expect(pair.matchedNullDepthDb).toBeLessThan(-17);
+    expect(pair.verdict).not.toBe('fake-stereo');
+    expect(['none', 'split', 'review']).toContain(found.suggestion.action);
+  },
+);
+
+test('where it nulls like a disguise it is said why it is none, and a person decides', async () => {
+  const found = await inspect(heard(3, 0.13, 0.12, 0.4));
+  const [pair] = found.pairs;
+  expect(pair.matchedNullDepthDb).toBeLessThan(-20);
+  expect(pair.verdict).toBe('two-mics');
+  expect(pair.spoke[0].message).toContain('as a room leaves it between two close microphones');
+  expect(found.suggestion.action).toBe('review');
+});
+
+test.each([
+  { what: 'later', other: later(voice, 52) },
+  { what: 'later and softer', other: gain(later(voice, 52), -7) },
+  { what: 'later and without treble', other: filtered(later(voice, 70), shelf(-9, 1200)) },
+])('a copy that is $what nulls deeper than any room lets it, and stays one signal', async ({ other }) => {
+  const found = await inspect(withOwnNoise([voice, other]));
+  expect(found.verdict).toBe('fake-stereo');
+  expect(found.pairs[0].confidence).toBeGreaterThan(0.9);
+});
+
+test('a delay that jumps under noise that leaves no deep null is a copy still, and left to a person', async () => {
+  const jumping = voice.map((_, i) => voice[i - (i < 3.3 * RATE ? 60 : 410)] ?? 0);
+  const loud = [voice, gain(jumping, -4)].map((side, s) => {
+    const random = lowPassed(hiss(side.length, 0, 70 + s));
+    // It follows the sound, as a coder's does, and vanishes in its pauses.
+    return mix(
+      side.map((x, i) => x * (1 + 0.42 * random[i])),
+      hiss(side.length, -80, 80 + s),
+    );
+  });
+  const found = await inspect(loud);
+  const [pair] = found.pairs;
+  expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
+  expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['level', 'delay'] });
+  expect(pair.jump!.delaySamples).toBeCloseTo(350, 0);
+  expect(Math.abs(pair.jump!.atSeconds - 3.3)).toBeLessThan(0.02);
+  expect(found.suggestion.action).toBe('review');
+});
