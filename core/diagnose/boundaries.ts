@@ -42,6 +42,10 @@ export const BRIEF_SHARE = 0.1;
 /** Ambience is at most this much louder on one side; a preamplifier's hiss lies further below it. */
 export const STEADY_APART_DB = 15;
 
+/** A side that is no noise of its own holds the other's sound: so clear an arrival, and so much of the whitened sound. */
+export const SURELY_SHARED_PROMINENCE = 15;
+export const SURELY_SHARED_HEIGHT = 0.1;
+
 // One signal on both sides.
 export const NULL_SPREAD_DB = 3;
 /** Where coders left more of a difference than this, a person looks: a narrow mix differs in its treble as well. */
@@ -83,7 +87,7 @@ export const SOONEST_COPY_MS = 0.3;
  * 1.7 dB in 22 of them), and each has noise of its own.
  */
 export const ROOM_NULL_DB = -32;
-export const ROOM_APART_DB = 2.2;
+export const ROOM_APART_DB = 1.8;
 export const OWN_NOISE = 0.1;
 /** Where more than this of a moment is none of the other side's, somebody else is heard: what copies leave of their least alike moments is nothing, a guest 0.8. */
 export const OF_ITS_OWN = 0.3;

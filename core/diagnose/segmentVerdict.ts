@@ -28,6 +28,8 @@ import {
   DISTANT_MS,
   DISTANT_SCORE,
   OF_ITS_OWN,
+  SURELY_SHARED_HEIGHT,
+  SURELY_SHARED_PROMINENCE,
   LEVEL_DB,
   DELAY_SAMPLES,
   FILTER_GAIN_DB,
@@ -98,11 +100,16 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
   if (speaks[0] !== speaks[1] && bothSteady(input)) speaks = [true, true];
 
   const ratioDb = programmeRatioDb(input, (i) => inside[0][i] || inside[1][i]);
+  const alone = Math.abs(ratioDb) - ONE_SIDED_DB;
+  const sharedDb = speaks[0] !== speaks[1] || alone >= 0 ? sharedRatioDb(input) : null;
+  if (sharedDb !== null && sharedDb < ONE_SIDED_DB) {
+    const bothMargin = (ONE_SIDED_DB - sharedDb) / RATIO_SPREAD_DB;
+    return decideBySecondLook(segment.match!, input.sampleRate, null, bothMargin, decide);
+  }
   if (speaks[0] !== speaks[1]) {
     const side = speaks[0] ? 'left' : 'right';
     return decide('one-sided', CERTAIN_MARGIN, { side, spoke: [emptySays(side)] });
   }
-  const alone = Math.abs(ratioDb) - ONE_SIDED_DB;
   if (alone >= 0) {
     const side = ratioDb > 0 ? 'left' : 'right';
     return decide('one-sided', OVER_MARGIN + alone / RATIO_SPREAD_DB, {
@@ -110,7 +117,8 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
       spoke: [aloneSays(side, Math.abs(ratioDb))],
     });
   }
-  if (!segment.match) {
+  const isAlone = segment.state === 'left-only' || segment.state === 'right-only';
+  if (!segment.match || isAlone) {
     const side = segment.state === 'left-only' ? 'left' : segment.state === 'right-only' ? 'right' : null;
     if (side && soundsBriefly(input, side)) return decide('one-sided', DOUBTFUL_MARGIN, { side });
     return decide(verdictOfState(segment.state), UNDECIDED_MARGIN);
@@ -215,6 +223,24 @@ function bothSteady({ channels, activity }: SegmentInput): boolean {
   if (activity.some(({ moves, isMade }) => moves || isMade)) return false;
   const [left, right] = channels.map(({ blockSpeechPower }) => mean(blockSpeechPower));
   return Math.abs(dbFromPower((left + 1e-14) / (right + 1e-14))) < STEADY_APART_DB;
+}
+
+/**
+ * How far under the louder side lies what both have of one sound, in dB; null where they share none. A side that is as steady as noise is none where it
+ * holds the other's sound: no preamplifier's hiss does.
+ */
+function sharedRatioDb({ segment: { match }, channels, activity }: SegmentInput): number | null {
+  if (!match || activity.some(({ isMade }) => isMade)) return null;
+  const { prominence, height } = match.arrival;
+  if (prominence < SURELY_SHARED_PROMINENCE || Math.abs(height) < SURELY_SHARED_HEIGHT) return null;
+  const powers = channels.map(({ blockSpeechPower }) => blockSpeechPower);
+  // Knocks on the softer side say nothing of what it holds all the time.
+  const mostly = powers.map((values) => percentile(values, 0.5));
+  const soft = mostly[0] < mostly[1] ? 0 : 1;
+  return (
+    dbFromPower((mean(powers[1 - soft]) + 1e-14) / (mostly[soft] + 1e-14)) -
+    dbFromPower(Math.max(1 - match.incoherent, 1e-6))
+  );
 }
 
 /** Whether one side is alone but for moments in which the other sounds as well. */

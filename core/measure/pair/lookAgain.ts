@@ -8,7 +8,7 @@ import { ceilingOf, factorBetweenCuts, giveBackPeaks, type Ceilings } from './cl
 import type { Drift } from './drift.ts';
 import { placeJump, type Jump } from './jump.ts';
 import { evenedOut } from './movingGain.ts';
-import type { MatchInput, StretchSound } from './matchInput.ts';
+import { truePauses, type MatchInput, type StretchSound } from './matchInput.ts';
 import { matchMargin, matchPair, type PairMatch } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { chooseStretches, type Stretch, type Stretches } from './stretches.ts';
@@ -95,10 +95,16 @@ async function matchStretches(
       sounds.push({ startFrame, left: one, right: even.right });
       if (evening.stretches.length < chosen.length + pauses.length) evening.stretches.push(even.moments);
     }
-    const [activeSounds, pauseSounds, unlikeSounds] = looked.map(({ length }) => sounds.splice(0, length));
+    const [activeSounds, quietSounds, unlikeSounds] = looked.map(({ length }) => sounds.splice(0, length));
     // An echo is there from the first look on, or not at all.
     const mayEcho = apart === null && evening === null && !asTheyAre;
-    const input = { sampleRate: rate, margin, active: activeSounds, pauses: pauseSounds, unlike: unlikeSounds };
+    const input = {
+      sampleRate: rate,
+      margin,
+      active: activeSounds,
+      pauses: truePauses(activeSounds, quietSounds),
+      unlike: unlikeSounds,
+    };
     if (mayEcho) asRead = input;
     const match = matchPair(input, mayEcho);
     return halvings === 0 ? match : atRate(match, 2 ** halvings);

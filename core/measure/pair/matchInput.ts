@@ -5,6 +5,9 @@ import {
   type Arrival,
   type Correlogram,
 } from '../spectra/arrival.ts';
+import { percentile } from '../stream/noiseFloor.ts';
+import { STANDS_OUT_DB } from '../boundaries.ts';
+import { powerFromDb } from '../../signal/decibels.ts';
 
 /** A stretch of both sides with `margin` samples more at either end (zeros beyond the clip). */
 export interface StretchSound {
@@ -24,6 +27,29 @@ export interface MatchInput {
 
 /** Longest delay looked for: 40 ms is a disguise, 50 ms is sound walking 17 m. */
 export const REACH_SECONDS = 0.05;
+
+/**
+ * Those in which only noise is heard: where neither side stands out of a quiet moment by as much as sound stands out of noise, it is a soft passage of
+ * sound that never pauses, and taking it for noise would take the sound off.
+ */
+export function truePauses(active: StretchSound[], quiet: StretchSound[]): StretchSound[] {
+  const powers = active.map(({ left, right }) => [powerOf(left), powerOf(right)]);
+  const loud = [0, 1].map((side) =>
+    percentile(
+      powers.map((one) => one[side]),
+      0.5,
+    ),
+  );
+  const under = 1 / powerFromDb(STANDS_OUT_DB);
+  return quiet.filter(({ left, right }) => powerOf(left) <= under * loud[0] || powerOf(right) <= under * loud[1]);
+}
+
+/** Mean square. */
+export function powerOf(samples: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < samples.length; i++) sum += samples[i] * samples[i];
+  return sum / samples.length;
+}
 
 /** A sound without the room around it, or as much later. */
 export function within(sound: Float64Array, margin: number, lag = 0): Float64Array {

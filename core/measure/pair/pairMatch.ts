@@ -14,7 +14,7 @@ import { LOWERING_MARGIN } from '../spectra/lowerRate.ts';
 import { bestGain, nullDepth, plainRatio, powersAt, sumPowers, type SharedPowers } from '../spectra/nullDepths.ts';
 import { echoBetween } from './echo.ts';
 import { filterBothWays, LONG_TAPS_SECONDS } from './filterMatch.ts';
-import { correlated, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
+import { correlated, powerOf, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
 
 /**
  * What the two sides of a pair have in common once polarity, gain, delay and a short filter are undone.
@@ -204,12 +204,6 @@ function makeEquallyLoud({ active, pauses }: MatchInput): void {
 
 function multiply({ left, right }: StretchSound, factor: number): void {
   for (const side of [left, right]) for (let i = 0; i < side.length; i++) side[i] *= factor;
-}
-
-function powerOf(samples: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < samples.length; i++) sum += samples[i] * samples[i];
-  return sum / samples.length;
 }
 
 /**

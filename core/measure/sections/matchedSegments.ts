@@ -1,9 +1,10 @@
-import { DISGUISED_NULL_DB, SILENT_PEAK } from '../boundaries.ts';
+import { powerFromDb } from '../../signal/decibels.ts';
+import { DISGUISED_NULL_DB, ONE_SIDED_DB, SILENT_PEAK } from '../boundaries.ts';
 import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import { findCopyChanges, type Change } from './copyChanges.ts';
 import { LEAST_JUMP_SAMPLES, placeJump } from '../pair/jump.ts';
 import { factorOf, lookAgain, MOST_ACTIVE } from '../pair/lookAgain.ts';
-import type { MatchedSegment, Measurement, PairMeasurement } from '../measurement.ts';
+import type { ChannelMeasurement, MatchedSegment, Measurement, PairMeasurement } from '../measurement.ts';
 import type { PairMatch } from '../pair/pairMatch.ts';
 import { areExactCopies, pairSegments } from './pairSegments.ts';
 import type { PairSegment, PairState } from './pairState.ts';
@@ -52,7 +53,7 @@ export async function matchedSegments(
     look(blocksIn(sure) >= LEAST_SURE ? sure : segment, most);
   const matched: MatchedSegment[] = [];
   for (const [s, segment] of segments.entries()) {
-    if (!longest.includes(segment) || ONE_SIDED.has(segment.state)) {
+    if (!longest.includes(segment) || (ONE_SIDED.has(segment.state) && isAlone(left, right, segment))) {
       matched.push({ ...segment, match: null });
       continue;
     }
@@ -99,6 +100,16 @@ async function withJumps(
     told[s - 1].match = { ...before, jump: { atFrame, samples } };
   }
   return told;
+}
+
+/** Whether one side is so soft that it is alone whatever it holds. A steady side that is not may hold the other's sound, and is looked at. */
+function isAlone(left: ChannelMeasurement, right: ChannelMeasurement, { startBlock, endBlock }: BlockSpan): boolean {
+  const [one, other] = [left, right].map(({ blockSpeechPower }) => {
+    let sum = 0;
+    for (let i = startBlock; i < endBlock; i++) sum += blockSpeechPower[i];
+    return sum;
+  });
+  return Math.min(one, other) * powerFromDb(ONE_SIDED_DB) <= Math.max(one, other);
 }
 
 /** What of a segment is surely of its kind, in blocks. */

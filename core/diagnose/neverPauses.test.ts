@@ -1,0 +1,66 @@
+import { Chance } from '../synth/chance.ts';
+import { ambience, drums, instrument } from '../synth/instruments.ts';
+import { gain, mix, RATE, scale, type Mono } from '../synth/mono.ts';
+import { hiss } from '../synth/noise.ts';
+import { inspect } from '../test/inspecting.ts';
+
+// Music goes on and on: its softest moments are music as well, and no noise that could be taken off.
+
+const FRAMES = 9 * RATE;
+
+/** Instruments placed by level, and the place around them. */
+function panned(seed: number): [Mono, Mono] {
+  const chance = new Chance(seed);
+  const parts = [
+    instrument(chance, FRAMES),
+    instrument(chance, FRAMES),
+    ambience(chance, FRAMES),
+    gain(drums(chance, FRAMES), -6),
+  ];
+  const places = [
+    chance.between(0.2, 0.45),
+    chance.between(0.55, 0.8),
+    chance.between(0.4, 0.6),
+    chance.between(0.3, 0.7),
+  ];
+  const side = (weight: (place: number) => number): Mono =>
+    mix(...parts.map((part, p) => scale(part, 0.5 * weight(places[p]))), hiss(FRAMES, -90, seed));
+  return [side((place) => Math.cos((place * Math.PI) / 2)), side((place) => Math.sin((place * Math.PI) / 2))];
+}
+
+// At 21 taking the softest moments for noise led astray.
+test.each([10, 21])('instruments that are panned apart are no filter of each other (%i)', async (seed) => {
+  const found = await inspect(panned(seed));
+  const [pair] = found.pairs;
+  expect(pair.verdict).toBe('stereo');
+  // What no filter brings to agree is left over, and nothing is taken off for it.
+  expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
+  expect(['none', 'review']).toContain(found.suggestion.action);
+});
+
+test('what one of them is through a filter is told for all that', async () => {
+  const [music] = panned(17);
+  const combed = music.map((x, i) => x + 0.6 * (music[i - 70] ?? 0));
+  expect((await inspect([music, combed])).verdict).toBe('fake-stereo');
+});
+
+// The side of a mix: 22 to 25 LU under its middle, with no pause in it. It was taken for hiss, and filled over.
+test.each([3, 13, 15, 25])(
+  'a steady side that holds the other’s sound is no hiss, and is not filled over (%i)',
+  async (seed) => {
+    const [left, right] = panned(seed);
+    const side = mix(gain(left, -12), scale(gain(right, -12), -1), hiss(FRAMES, -75, 5));
+    const found = await inspect([mix(left, right), side]);
+    expect(found.pairs[0].balanceLu).toBeLessThan(26);
+    expect(found.verdict).not.toBe('one-sided');
+    expect(found.suggestion.action).toBe('review');
+  },
+);
+
+test('hiss beside music is hiss, also where a little of the music bleeds into it', async () => {
+  const [music] = panned(19);
+  for (const bleed of [gain(music, -60), gain(music, -36)]) {
+    const found = await inspect([music, mix(hiss(FRAMES, -58, 6), bleed)]);
+    expect([found.verdict, found.pairs[0].side]).toEqual(['one-sided', 'left']);
+  }
+});
