@@ -8,6 +8,7 @@ import {
   CrossSpectrumMeter,
   differenceCoherence,
   incoherentShare,
+  meanSpectrum,
   type CrossSpectrum,
 } from '../spectra/crossSpectrum.ts';
 import { LOWERING_MARGIN } from '../spectra/lowerRate.ts';
@@ -72,10 +73,12 @@ export interface PairMatch {
   scope: { left: number[]; right: number[] };
 }
 
-interface StretchArrival extends Arrival {
+export interface StretchArrival extends Arrival {
   startFrame: number;
   /** Left over right, in dB. */
   levelDifferenceDb: number;
+  /** What no filter brings into agreement, as a share of the power, at the arrival of all; from few windows it seems less than it is. */
+  incoherent: number;
 }
 
 export interface LeaningArrival extends Arrival {
@@ -108,8 +111,9 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
   makeEquallyLoud(input);
   const { correlograms, correlogram, arrival } = correlated(input);
   const shift = Math.round(arrival.delaySamples);
-  const spectrum = spectrumOf(input, active, shift);
-  const noise = pauses.length > 0 ? spectrumOf(input, pauses, shift) : null;
+  const spectra = spectraOf(input, active, shift);
+  const spectrum = meanSpectrum(spectra);
+  const noise = pauses.length > 0 ? meanSpectrum(spectraOf(input, pauses, shift)) : null;
   const fraction = refineDelay(spectrum, arrival.height < 0 ? -1 : 1);
   const aligned = powersAt(spectrum, fraction);
   const alignedNoise = noise && powersAt(noise, fraction);
@@ -131,6 +135,7 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
   const arrivals = active.map((sound, i) => ({
     ...strongestArrival(correlograms[i]),
     startFrame: sound.startFrame,
+    incoherent: incoherentShare(spectra[i]),
     levelDifferenceDb: levelDifference(within(sound.left, margin), within(sound.right, margin)),
   }));
   return {
@@ -173,13 +178,15 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
   };
 }
 
-/** Of some stretches, with the right side so many samples earlier. */
-function spectrumOf({ sampleRate, margin }: MatchInput, sounds: StretchSound[], lag: number): CrossSpectrum {
+/** Of each of some stretches, with the right side so many samples earlier. */
+function spectraOf({ sampleRate, margin }: MatchInput, sounds: StretchSound[], lag: number): CrossSpectrum[] {
   const length = sounds[0].left.length - 2 * margin;
   const size = Math.min(nearestPowerOfTwo(SPECTRUM_SECONDS * sampleRate), 2 ** Math.floor(Math.log2(length)));
   const meter = new CrossSpectrumMeter(sampleRate, size);
-  for (const { left, right } of sounds) meter.push(within(left, margin), within(right, margin, lag));
-  return meter.finish();
+  return sounds.map(({ left, right }) => {
+    meter.push(within(left, margin), within(right, margin, lag));
+    return meter.finish();
+  });
 }
 
 function powersOf(sounds: StretchSound[], margin: number): SharedPowers {

@@ -106,3 +106,26 @@ test('what differs for a moment between two parts of a copy is no part: the whol
     expect(await changes()).toEqual([]);
   }
 });
+
+test('a part that is surely no copy is not looked at, and a copy beside it is found all the same', async () => {
+  const range = { startBlock: 0, endBlock: 400 };
+  const looked: BlockSpan[] = [];
+  const find = (isOpen: (part: BlockSpan) => boolean) =>
+    findCopyChanges(
+      NULLS.apart,
+      range,
+      BLOCK_SECONDS,
+      async (part) => {
+        looked.push(part);
+        return part.startBlock >= 240 ? NULLS.disguised : NULLS.apart;
+      },
+      isOpen,
+    );
+  expect(await find(() => false)).toEqual([]);
+  expect(looked).toEqual([]);
+  const [change, ...more] = await find(({ endBlock }) => endBlock > 240);
+  expect(more).toEqual([]);
+  expect(change.earliest).toBeLessThanOrEqual(242);
+  expect(change.latest).toBeGreaterThanOrEqual(238);
+  expect(looked.some(({ startBlock, endBlock }) => startBlock === 0 && endBlock === 80)).toBe(false);
+});

@@ -47,12 +47,14 @@ const TURN_WINDOWS = 5;
 /**
  * Finds where one signal, as it is or in disguise, gives way to two that differ, or the other way round, which block sums can't show. Parts of
  * the range are looked at, and between neighbours of different kinds the boundary is halved in.
+ * @param mayBeCopies whether what is known of a part leaves it open: a part that is surely none need not be looked at
  */
 export async function findCopyChanges(
   whole: Nulls,
   range: BlockSpan,
   blockSeconds: number,
   look: Look,
+  mayBeCopies: (part: BlockSpan) => boolean = () => true,
 ): Promise<Change[]> {
   const seconds = blocksIn(range) * blockSeconds;
   if (kindOf(whole) !== 'apart' || seconds < LEAST_SECONDS) return [];
@@ -61,7 +63,7 @@ export async function findCopyChanges(
   const runs: Run[] = [];
   for (let p = 0; p < count; p++) {
     const part = { startBlock: edge(p), endBlock: edge(p + 1) };
-    const match = await look(part, STRETCHES_A_PART);
+    const match = mayBeCopies(part) ? await look(part, STRETCHES_A_PART) : whole;
     const last = runs.at(-1);
     if (!match) continue;
     if (last && kindOf(match) === kindOf(last.match)) Object.assign(last, { endBlock: part.endBlock, last: part });

@@ -1,5 +1,5 @@
 import { powerFromDb } from '../../signal/decibels.ts';
-import { DISGUISED_NULL_DB, ONE_SIDED_DB, SILENT_PEAK } from '../boundaries.ts';
+import { CLEAR_ARRIVAL, DISGUISED_NULL_DB, ONE_SIDED_DB, SILENT_PEAK } from '../boundaries.ts';
 import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import { findCopyChanges, type Change } from './copyChanges.ts';
 import { LEAST_JUMP_SAMPLES, placeJump } from '../pair/jump.ts';
@@ -22,6 +22,10 @@ const MOST_BESIDE = 20;
 const LEAST_SURE = 5;
 // Where one side has nothing of its own there is nothing to compare.
 const ONE_SIDED = new Set<PairState>(['left-only', 'right-only']);
+
+// Copies under noise or a coder come to half of it; rooms and other people to more.
+const COPIES_INCOHERENT = 0.25;
+const OTHER_ARRIVAL_SECONDS = 0.003;
 
 /** Part of a pair's time, and the blocks in it that are surely of its kind. */
 interface Part {
@@ -65,7 +69,11 @@ export async function matchedSegments(
     const sure = surePart(segment, segments[s + 1]);
     const match = await lookWithin({ segment, sure }, most);
     const changes =
-      match && segment.state === 'different' ? await findCopyChanges(match, sure, measurement.blockSeconds, peek) : [];
+      match && segment.state === 'different'
+        ? await findCopyChanges(match, sure, measurement.blockSeconds, peek, (part) =>
+            mayBeCopies(match, part, measurement),
+          )
+        : [];
     if (changes.length === 0) matched.push({ ...segment, match });
     else
       for (const part of cutAt(changes, segment))
@@ -100,6 +108,25 @@ async function withJumps(
     told[s - 1].match = { ...before, jump: { atFrame, samples } };
   }
   return told;
+}
+
+/** Whether what single stretches show of a part leaves it open that one side is the other in disguise; those that show nothing do. */
+function mayBeCopies(
+  { arrivals, delaySamples }: PairMatch,
+  { startBlock, endBlock }: BlockSpan,
+  { sampleRate, blockSeconds }: Measurement,
+): boolean {
+  const inside = arrivals.filter(({ startFrame }) => {
+    const block = startFrame / sampleRate / blockSeconds;
+    return block >= startBlock && block < endBlock;
+  });
+  // At an arrival that is not theirs copies do not agree.
+  const open = inside.filter(
+    ({ incoherent, delaySamples: own, prominence }) =>
+      incoherent <= COPIES_INCOHERENT ||
+      (prominence >= CLEAR_ARRIVAL && Math.abs(own - delaySamples) > OTHER_ARRIVAL_SECONDS * sampleRate),
+  );
+  return open.length >= inside.length / 2;
 }
 
 /** Whether one side is so soft that it is alone whatever it holds. A steady side that is not may hold the other's sound, and is looked at. */

@@ -27,9 +27,10 @@ export class CrossSpectrumMeter {
     }
   }
 
-  /** Means over the windows; zeros where there was none. */
+  /** Means over the windows since the last time; zeros where there was none. */
   finish(): CrossSpectrum {
     const { sampleRate, windows } = this;
+    this.windows = 0;
     const sums = this.transform.take();
     const mean = (values: Float64Array): Float64Array => values.map((value) => value / Math.max(1, windows));
     return {
@@ -41,6 +42,27 @@ export class CrossSpectrumMeter {
       crossIm: mean(sums.crossIm),
     };
   }
+}
+
+/** The mean of spectra of one size, by how many windows each has. */
+export function meanSpectrum(spectra: CrossSpectrum[]): CrossSpectrum {
+  const windows = spectra.reduce((sum, one) => sum + one.windows, 0);
+  const mean = (of: keyof CrossPowers): Float64Array => {
+    const out = new Float64Array(spectra[0][of].length);
+    for (const one of spectra) {
+      const share = one.windows / Math.max(1, windows);
+      for (let k = 0; k < out.length; k++) out[k] += share * one[of][k];
+    }
+    return out;
+  };
+  return {
+    sampleRate: spectra[0].sampleRate,
+    windows,
+    left: mean('left'),
+    right: mean('right'),
+    crossRe: mean('crossRe'),
+    crossIm: mean('crossIm'),
+  };
 }
 
 /** Magnitude-squared coherence of each bin, 0..1. */
