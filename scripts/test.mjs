@@ -1,6 +1,6 @@
 // npm test: installs what a bare machine lacks, then what `npm run check` looks for, unit tests and browser tests.
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuilt } from './setup/build.mjs';
@@ -23,7 +23,10 @@ await runScript(async () => {
   let passed = 0;
   let failed = 0;
   try {
-    const environment = { TEST_DATABASE_URL: await postgres.start(), LOG_LEVEL: 'error' };
+    // What tests leave in the folder for what is temporary goes with the rest.
+    const temporary = join(scratch, 'temporary');
+    mkdirSync(temporary);
+    const environment = { TEST_DATABASE_URL: await postgres.start(), LOG_LEVEL: 'error', TMPDIR: temporary };
     const jest = (config, ...more) => runJest(config, more, scratch, environment);
     /** A suite in which anything failed is run once more, by itself: on a machine that is busy with two at once a wait may have been too short. Told, never silent. */
     const twiceIfNeeded = (config, ...more) => {

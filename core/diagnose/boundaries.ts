@@ -177,9 +177,9 @@ export const STEADY_NOISE_DB = 1.5;
 // Margins that are given where no number decides.
 export const CERTAIN_MARGIN = 5;
 export const CODED_MARGIN = 0.8;
-export const DOUBTFUL_MARGIN = 0.4;
+export const DOUBTFUL_MARGIN = 0.46;
 export const UNDECIDED_MARGIN = 0.2;
-/** One talker heard by a pair or by two microphones a hand apart: of what looked like a pair, four in five were one. */
-export const ONE_PLACE_MARGIN = 0.8;
+/** One talker heard by a pair or by two microphones a hand apart: of what looked like a pair, seven in eight were one. */
+export const ONE_PLACE_MARGIN = 0.9;
 /** What is over a boundary at all is surer than what is just below it. */
 export const OVER_MARGIN = 0.4;

@@ -21,12 +21,15 @@ export interface FilterMatch {
   unforetold: () => number;
 }
 
-/** A filter may have no inverse, so both ways are tried; a long one only where a short one is not enough. */
-export function filterBothWays(input: MatchInput, shift: number): FilterMatch {
+/**
+ * A filter may have no inverse, so both ways are tried; a long one only where a short one is not enough.
+ * @param mayBeLong whether a long one could be; it takes six times as long
+ */
+export function filterBothWays(input: MatchInput, shift: number, mayBeLong: boolean): FilterMatch {
   const every = Math.ceil(input.active.length / MOST_FILTER_STRETCHES);
   const chosen = { ...input, active: input.active.filter((_, i) => i % every === 0) };
   const short = filterWith(chosen, shift, tapsIn(SHORT_TAPS_SECONDS, chosen), 0.5);
-  if (short.matchedDb < DEEP_ENOUGH_DB) return short;
+  if (short.matchedDb < DEEP_ENOUGH_DB || !mayBeLong) return short;
   const lowered = chosen.sampleRate > LONG_FILTER_RATE ? atHalfRate(chosen) : chosen;
   const long = filterWith(
     lowered,

@@ -9,6 +9,7 @@ import {
   differenceCoherence,
   incoherentShare,
   meanSpectrum,
+  noiseShare,
   type CrossSpectrum,
 } from '../spectra/crossSpectrum.ts';
 import { LOWERING_MARGIN } from '../spectra/lowerRate.ts';
@@ -93,6 +94,8 @@ const CODED_APART_HZ = 3500;
 const DIFFERENCE_BELOW_HZ = 8000;
 // Where the sides share this little, no filter is worth looking for.
 const HOPELESS_INCOHERENT = 0.35;
+// One signal in disguise leaves a twenty-fifth; where three times that disagrees, noise aside, no filter however long brings it there.
+const HOPELESS_BESIDE_NOISE = 0.12;
 // Where the sides null this deep as they are, no filter is needed.
 const ALIGNED_ENOUGH_DB = -45;
 
@@ -121,14 +124,15 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
   const levelNoise = pauses.length > 0 ? powersOf(pauses, margin) : null;
   const alignedDb = nullDepth(aligned, alignedNoise);
   const gain = bestGain(aligned, alignedNoise);
+  const incoherent = incoherentShare(spectrum);
+  const mayBeLong = incoherent - (noise ? noiseShare(spectrum, noise) : 0) < HOPELESS_BESIDE_NOISE;
   const filters =
-    incoherentShare(spectrum) < HOPELESS_INCOHERENT && alignedDb > ALIGNED_ENOUGH_DB
-      ? filterBothWays(input, shift)
-      : null;
+    incoherent < HOPELESS_INCOHERENT && alignedDb > ALIGNED_ENOUGH_DB ? filterBothWays(input, shift, mayBeLong) : null;
   const plainDb = dbFromPower(plainRatio(level, levelNoise));
   const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
   const nulls = bestDb <= DISGUISED_NULL_DB && plainDb - bestDb >= DISGUISED_GAIN_DB;
-  const unlike = nulls && input.unlike.length > 0 ? (filters ?? filterBothWays(input, shift)).unforetold() : 0;
+  const unlike =
+    nulls && input.unlike.length > 0 ? (filters ?? filterBothWays(input, shift, mayBeLong)).unforetold() : 0;
   const echo = mayEcho && bestDb > DISGUISED_NULL_DB ? echoBetween(input, plainDb) : null;
   const matchedDb = Math.min(bestDb, echo?.nullDb ?? 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
@@ -162,7 +166,7 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
     matchedNullDb: matchedDb,
     leftFromRightDb: filters?.leftFromRightDb ?? residualDb,
     rightFromLeftDb: filters?.rightFromLeftDb ?? residualDb,
-    incoherent: incoherentShare(spectrum),
+    incoherent,
     unlike,
     arrival,
     coincidence: coincidenceOf(

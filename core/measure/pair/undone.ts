@@ -116,9 +116,15 @@ export async function besideMovingGain(
   return { ...asTheyWere(plain, undone), gainDb: plain.gainDb, ...moving };
 }
 
+// What comes to one side this much later all through stands still; no chorus begins so soon.
+const STANDS_SECONDS = 0.001;
+const STANDS_WITHIN_SAMPLES = 1.5;
+const STANDS_SHARE = 0.8;
+
 /** Undoes a copy whose delay goes to and fro, where nothing else was there to undo. @param input what was matched */
 export function besideSway(plain: PairMatch, input: MatchInput): PairMatch {
   const { driftPpm, jump, gainMovesDb, echoSeconds, matchedNullDb, plainNullDb } = plain;
+  if (standsStill(plain, STANDS_SECONDS * input.sampleRate)) return plain;
   const isUndone = driftPpm !== 0 || jump !== null || gainMovesDb !== 0 || echoSeconds !== 0;
   if (isUndone || matchedNullDb <= DISGUISED_NULL_DB) return plain;
   const found = swayBetween(input, plainNullDb);
@@ -126,6 +132,14 @@ export function besideSway(plain: PairMatch, input: MatchInput): PairMatch {
   const { nullDb, ...sway } = found;
   // Of sides that such a copy sets apart neither is later or louder.
   return { ...plain, sway, matchedNullDb: nullDb, polarity: 1, delaySamples: 0, gainDb: 0 };
+}
+
+/** Whether all stretches hear one side so many samples later and more, by the same delay. */
+function standsStill({ arrivals, arrival: { delaySamples } }: PairMatch, leastSamples: number): boolean {
+  const same = arrivals.filter(
+    (own) => own.prominence >= CLEAR_ARRIVAL && Math.abs(own.delaySamples - delaySamples) <= STANDS_WITHIN_SAMPLES,
+  );
+  return Math.abs(delaySamples) >= leastSamples && same.length >= STANDS_SHARE * arrivals.length;
 }
 
 // Two microphones in a room never null, but nobody moves a third of a metre along a line that is straight to a centimetre, as two clocks do.

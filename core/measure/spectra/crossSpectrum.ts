@@ -88,6 +88,19 @@ export function incoherentShare(spectrum: CrossSpectrum, fromHz = 0, belowHz = I
   return total > 0 ? apart / total : 1;
 }
 
+/** What noise of their own alone makes of that, with as much of it as pauses have: of either side, the share of its power that is noise. */
+export function noiseShare({ left, right }: CrossSpectrum, noise: CrossSpectrum): number {
+  let share = 0;
+  let total = 0;
+  for (let k = 1; k < left.length; k++) {
+    const weight = Math.sqrt(left[k] * right[k]);
+    if (weight === 0) continue;
+    share += weight * Math.min(1, noise.left[k] / left[k] + noise.right[k] / right[k]);
+    total += weight;
+  }
+  return total > 0 ? share / total : 0;
+}
+
 /**
  * How much of left minus right can be foretold from left plus right, 0..1 (coherence, weighted by the power of the difference). Coders' and
  * preamplifiers' noise is new on each side; instruments that are not quite in the middle stand in both.
