@@ -19,7 +19,7 @@ test('every sample is half the one at its place and the weighted odd ones around
         );
         const halved = halver.halved(source);
         expect(halved).toHaveLength(plain.length);
-        plain.forEach((value, i) => expect(Math.abs(halved[i] - value)).toBeLessThan(1e-12));
+        expect(plain.reduce((most, value, i) => Math.max(most, Math.abs(halved[i] - value)), 0)).toBeLessThan(1e-12);
       },
     ),
     { numRuns: 60 },
