@@ -38,6 +38,10 @@ test('what speaks is said, and a person decides', async () => {
   const found = await inspect(hostAndGuest(12, 0.3, 0.7, 0.05));
   const [pair] = found.pairs;
   expect(pair.verdict).toBe('two-mics');
+  expect([found.headline, found.detail]).toEqual([
+    'These may be two microphones.',
+    'Much of it is the same on both sides, but not all of it: listen to each side alone.',
+  ]);
   expect(pair.spoke[0]).toMatchObject({ says: 'two-mics' });
   expect(pair.spoke[0].message).toContain('somebody else is heard there');
   expect(found.suggestion.action).toBe('review');

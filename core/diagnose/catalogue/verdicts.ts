@@ -72,7 +72,9 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
       isDoubtful(pair)
         ? {
             headline: 'These may be two microphones.',
-            detail: 'The sides differ more than one stereo pair would, but not by much: listen to each side alone.',
+            detail: isNearlyOne(pair)
+              ? 'Much of it is the same on both sides, but not all of it: listen to each side alone.'
+              : 'The sides differ more than one stereo pair would, but not by much: listen to each side alone.',
           }
         : { headline: 'Two microphones, one on each side.', detail: describeMicrophones(pair, sampleRate) },
     finding: ({ pair }) => ({
@@ -106,8 +108,9 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
     inSections: () => 'one sound in disguise',
     sentences: ({ pair, reports, speech, sampleRate }) => {
       const cutOff = cutOffSide(pair, reports);
+      const what = `one ${speech ? 'voice' : 'sound'} dressed up as stereo.`;
       return {
-        headline: `One ${speech ? 'voice' : 'sound'} dressed up as stereo.`,
+        headline: isDoubtful(pair) ? `This may be ${what}` : capital(what),
         detail: `${describeDisguise(pair, sampleRate)}${cutOff ? ` The ${cutOff} one is cut off at full scale, the other is whole.` : ''}`,
       };
     },
@@ -262,6 +265,13 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
 };
 
 /** Whether a person should decide. */
+// Of two sides that null this deep most is the same, whatever the rest is.
+const NEARLY_ONE_DB = -12;
+
+function isNearlyOne({ matchedNullDepthDb }: PairReport): boolean {
+  return (matchedNullDepthDb ?? -Infinity) <= NEARLY_ONE_DB;
+}
+
 function isDoubtful({ confidence }: PairReport): boolean {
   return confidence < LEAST_CONFIDENCE;
 }

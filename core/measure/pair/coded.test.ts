@@ -65,6 +65,7 @@ test.each([
   expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['delay'] });
   expect(pair.delaySamples).toBeCloseTo((delayMs * RATE) / 1000, 0);
   expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
+  expect(found.headline).toMatch(/^This may be one (voice|sound) dressed up as stereo\.$/);
   expect(pair.spoke[0].message).toContain('looks like the noise of a lossy coder, not like a room');
   expect(found.suggestion.action).toBe('review');
 });

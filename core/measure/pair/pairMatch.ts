@@ -74,7 +74,7 @@ export interface PairMatch {
   scope: { left: number[]; right: number[] };
 }
 
-export interface StretchArrival extends Arrival {
+interface StretchArrival extends Arrival {
   startFrame: number;
   /** Left over right, in dB. */
   levelDifferenceDb: number;
