@@ -2,7 +2,7 @@
 // two together. A spread is how far the number beside it scatters when it is measured: margins are counted in it.
 
 /** Below this a person decides. */
-export const LEAST_CONFIDENCE = 0.8;
+export const LEAST_CONFIDENCE = 0.83;
 
 // Findings (the contract of the terminal commands).
 /** True peak: what lossy coders and converters after us may clip. */

@@ -1,4 +1,6 @@
+import { LEAST_CONFIDENCE } from './boundaries.ts';
 import fc from 'fast-check';
+import { LEAST_CONFIDENCE } from './boundaries.ts';
 import type { Disguise, PairReport, Section } from '../schema/inspection.ts';
 import { channelReport, STEREO } from '../test/reports.ts';
 import { PairVerdict, type Side } from '../schema/verdict.ts';
@@ -49,7 +51,7 @@ test('a suggestion never throws programme away, whatever the sections are, and n
           ...(sections.length > 1 ? { verdict: 'changing' } : { verdict, side }),
         };
         const { action, from, to } = suggestForPair(facts(pair, sections, clearest));
-        if (confidence < 0.8) expect(action).toBe('review');
+        if (confidence < LEAST_CONFIDENCE) expect(action).toBe('review');
         if (['fill', 'select', 'sum'].includes(action)) {
           for (const section of sections) {
             expect(['stereo', 'two-mics']).not.toContain(section.verdict);
