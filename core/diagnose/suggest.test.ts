@@ -1,9 +1,8 @@
-import { LEAST_CONFIDENCE } from './boundaries.ts';
 import fc from 'fast-check';
-import { LEAST_CONFIDENCE } from './boundaries.ts';
 import type { Disguise, PairReport, Section } from '../schema/inspection.ts';
 import { channelReport, STEREO } from '../test/reports.ts';
 import { PairVerdict, type Side } from '../schema/verdict.ts';
+import { LEAST_CONFIDENCE } from './boundaries.ts';
 import type { PairFacts } from './catalogue/entry.ts';
 import { VERDICTS } from './catalogue/verdicts.ts';
 import { suggestForMultichannel, suggestForPair } from './suggest.ts';
