@@ -46,7 +46,7 @@ import {
   OVER_MARGIN,
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
-import { isCodedCopy, isRoomBetween } from './codedCopy.ts';
+import { isCodedCopy, isRoomBetween } from './nearlyOne.ts';
 import { confidenceFrom } from './confidence.ts';
 import { middleOf, perhapsMiddleOf, softerSays, turnedSays } from './middleAndSide.ts';
 import {

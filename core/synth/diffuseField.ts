@@ -2,7 +2,8 @@ import { RATE, type Mono } from './mono.ts';
 import { hiss } from './noise.ts';
 import { filtered, shelf } from './filters.ts';
 import type { Chance } from './chance.ts';
-import { SOUND_METRES_PER_SECOND, type Microphone } from './shoebox.ts';
+import { SOUND_METRES_PER_SECOND } from '../signal/soundSpeed.ts';
+import type { Microphone } from './shoebox.ts';
 
 const WAVES = 24;
 /** Each wave is a stretch of one long noise, so far from the others' that they have nothing in common. */

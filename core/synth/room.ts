@@ -1,3 +1,4 @@
+import { SOUND_METRES_PER_SECOND } from '../signal/soundSpeed.ts';
 import { gaussian, seededRandom } from '../signal/random.ts';
 import { convolve } from './convolve.ts';
 import type { Mono } from './mono.ts';
@@ -16,14 +17,12 @@ export const OFFICE: Room = { decaySeconds: 0.3, reverberationDb: -20 };
 export const BARE_OFFICE: Room = { decaySeconds: 0.45, reverberationDb: -7 };
 export const BOOTH: Room = { decaySeconds: 0.08, reverberationDb: -34 };
 
-const METRES_PER_SECOND = 343;
-
 /**
  * A voice as a microphone hears it: the direct sound, later and softer with distance, and the
  * room's decaying reverberation, which does not get softer. Each seed is another place in the room.
  */
 export function heardFrom(sound: Mono, room: Room, metres: number, seed: number, sampleRate = 48000): Mono {
-  const arrival = Math.round((metres / METRES_PER_SECOND) * sampleRate);
+  const arrival = Math.round((metres / SOUND_METRES_PER_SECOND) * sampleRate);
   const tail = Math.round(room.decaySeconds * sampleRate);
   const response = new Float64Array(arrival + tail);
   const next = gaussian(seededRandom(seed));

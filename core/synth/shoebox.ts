@@ -1,8 +1,8 @@
+import { SOUND_METRES_PER_SECOND } from '../signal/soundSpeed.ts';
 import { convolve } from './convolve.ts';
 import { RATE, type Mono } from './mono.ts';
 import type { Chance } from './chance.ts';
 
-export const SOUND_METRES_PER_SECOND = 343;
 type Point = [number, number, number];
 
 export interface Microphone {

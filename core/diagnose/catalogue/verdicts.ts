@@ -264,7 +264,6 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
   },
 };
 
-/** Whether a person should decide. */
 // Of two sides that null this deep most is the same, whatever the rest is.
 const NEARLY_ONE_DB = -12;
 
@@ -272,6 +271,7 @@ function isNearlyOne({ matchedNullDepthDb }: PairReport): boolean {
   return (matchedNullDepthDb ?? -Infinity) <= NEARLY_ONE_DB;
 }
 
+/** Whether a person should decide. */
 function isDoubtful({ confidence }: PairReport): boolean {
   return confidence < LEAST_CONFIDENCE;
 }

@@ -1,6 +1,7 @@
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
 import { dbFromPower } from '../signal/decibels.ts';
+import { SOUND_METRES_PER_SECOND } from '../signal/soundSpeed.ts';
 import {
   CODED_COPY_APART_DB,
   CODED_COPY_NULL_DB,
@@ -15,7 +16,6 @@ import {
   SOONEST_COPY_MS,
 } from './boundaries.ts';
 
-const SOUND_METRES_PER_SECOND = 343;
 // The voice's own part of the spectrum, and what a coder has few bits left for.
 const LOUD_HZ = { from: 100, below: 1000 };
 const SOFT_HZ = { from: 1000, below: 3500 };
