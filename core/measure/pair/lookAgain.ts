@@ -151,7 +151,7 @@ async function matchStretches(
     placeJump(jump, { channels, delaySamples: match.delaySamples, factor: factorOf(match) }, sampleRate, read),
   );
   const even = joined.jump === null ? await besideMovingGain(joined, (evening) => matched(null, evening)) : joined;
-  return asRead ? besideSway(even, asRead) : even;
+  return asRead ? besideSway(even, asRead, sampleRate) : even;
 }
 
 /** Whether the delay may jump within a stretch: no one delay undoes that. The stretch that follows the jump may hold it still. */

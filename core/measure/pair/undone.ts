@@ -121,10 +121,10 @@ const STANDS_SECONDS = 0.001;
 const STANDS_WITHIN_SAMPLES = 1.5;
 const STANDS_SHARE = 0.8;
 
-/** Undoes a copy whose delay goes to and fro, where nothing else was there to undo. @param input what was matched */
-export function besideSway(plain: PairMatch, input: MatchInput): PairMatch {
+/** Undoes a copy whose delay goes to and fro, where nothing else was there to undo. @param input what was matched @param sampleRate of the clip */
+export function besideSway(plain: PairMatch, input: MatchInput, sampleRate: number): PairMatch {
   const { driftPpm, jump, gainMovesDb, echoSeconds, matchedNullDb, plainNullDb } = plain;
-  if (standsStill(plain, STANDS_SECONDS * input.sampleRate)) return plain;
+  if (standsStill(plain, STANDS_SECONDS * sampleRate)) return plain;
   const isUndone = driftPpm !== 0 || jump !== null || gainMovesDb !== 0 || echoSeconds !== 0;
   if (isUndone || matchedNullDb <= DISGUISED_NULL_DB) return plain;
   const found = swayBetween(input, plainNullDb);
