@@ -45,10 +45,10 @@ const VALUE_BYTES = 8;
 
 // The layout of one pair's state and of its block sums, as meterBlock/ has them (in 64-bit values).
 const SCAN_VALUES = 24;
-const FILTER_VALUES = 20;
+const FILTER_VALUES = 22;
 // Places in the coefficients (values) and in the filters' state (vectors) from which on the speech band has its own.
 const SPEECH_COEFFICIENTS = 6;
-const SPEECH_STATE = 6;
+const SPEECH_STATE = 7;
 const COEFFICIENTS = 10;
 const SUM_VALUES = 13;
 // Places in the scan state.
@@ -156,7 +156,7 @@ export class BlockMeter {
     this.kernel = instantiateKernel<MeterBlockExports>(meterBlockWasm, this.memory);
     const { shelf, highPass, speech } = filters;
     this.values(this.coefficientsAt, COEFFICIENTS).set([
-      ...stateGains(shelf),
+      ...gainsBeside(shelf),
       shelf.a1,
       shelf.a2,
       highPass.a1,
@@ -338,9 +338,10 @@ export class BlockMeter {
   }
 }
 
-/** What a sample adds to a section's two states, its own output's share included, where the section has b0 at 1. */
-function stateGains({ b0, b1, b2, a1, a2 }: BiquadCoefficients): [number, number] {
-  return [b1 / b0 - a1, b2 / b0 - a2];
+/** What a section adds to its input where it has b0 at 1: how much of the input one sample before, and of the one before that as a share of it. */
+function gainsBeside({ b0, b1, b2, a1, a2 }: BiquadCoefficients): [number, number] {
+  const once = b1 / b0 - a1;
+  return [once, (b2 / b0 - a2) / once];
 }
 
 /** Half the sum and half the difference of each tap and its mirror, oldest sample first, for the first two phases. */

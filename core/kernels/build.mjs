@@ -12,28 +12,34 @@ const kernels = ['moveWords', 'codeWords', 'meterBlock', 'leastSquares', 'fourie
 const scratch = await mkdtemp(join(tmpdir(), 'kernels-'));
 try {
   for (const name of kernels) {
-    const binary = join(scratch, `${name}.wasm`);
-    const { error, stderr } = await asc.main([
-      join(here, `${name}.as.ts`),
-      '--outFile',
-      binary,
-      '-O3',
-      '--noAssert',
-      '--runtime',
-      'stub',
-      '--enable',
-      'simd',
-      '--importMemory',
-      '--initialMemory',
-      '1',
-    ]);
-    if (error) throw new Error(`${name}: ${stderr.toString()}`);
-    const base64 = (await readFile(binary)).toString('base64');
+    const plain = await compiled(name, ['simd']);
+    const fused = await compiled(name, ['simd', 'relaxed-simd']);
+    const builds = `{\n  plain: '${plain}',\n  fused: ${fused === plain ? 'null' : `'${fused}'`},\n}`;
     const target = join(here, `${name}.wasm.ts`);
-    const text = `// Compiled from ${name}.as.ts by build.mjs.\nexport const ${name}Wasm = '${base64}';\n`;
+    const text = `// Compiled from ${name}.as.ts by build.mjs.\nexport const ${name}Wasm = ${builds};\n`;
     await writeFile(`${target}.part`, text);
     await rename(`${target}.part`, target);
   }
 } finally {
   await rm(scratch, { recursive: true });
+}
+
+/** @returns the module in base64 */
+async function compiled(name, features) {
+  const binary = join(scratch, `${name}.wasm`);
+  const { error, stderr } = await asc.main([
+    join(here, `${name}.as.ts`),
+    '--outFile',
+    binary,
+    '-O3',
+    '--noAssert',
+    '--runtime',
+    'stub',
+    ...features.flatMap((feature) => ['--enable', feature]),
+    '--importMemory',
+    '--initialMemory',
+    '1',
+  ]);
+  if (error) throw new Error(`${name}: ${stderr.toString()}`);
+  return (await readFile(binary)).toString('base64');
 }

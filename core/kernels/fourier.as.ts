@@ -3,6 +3,8 @@
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
+import { fused } from './fused.as';
+
 // @ts-ignore: decorator
 @inline
 function at(base: usize, index: u32): usize {
@@ -13,7 +15,7 @@ function at(base: usize, index: u32): usize {
 // @ts-ignore: decorator
 @inline
 function times(a: v128, re: v128, im: v128): v128 {
-  return f64x2.add(f64x2.mul(a, re), f64x2.mul(v128.shuffle<f64>(a, a, 1, 0), im));
+  return fused(a, re, f64x2.mul(v128.shuffle<f64>(a, a, 1, 0), im));
 }
 
 /**

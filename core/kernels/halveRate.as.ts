@@ -3,6 +3,8 @@
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
+import { fused } from './fused.as';
+
 /**
  * out[i] = x[2i] / 2 + the sum over k of weights[k] (x[2i - 2k - 1] + x[2i + 2k + 1]), for i = 0 up to `count` (a multiple of four).
  * `samples` is x[0], with 2 `taps` values before it and after 2 `count`. `odds` has room for every second of all of them.
@@ -25,8 +27,8 @@ export function halve(samples: usize, count: u32, weights: usize, taps: u32, odd
     let after = before + 8;
     for (let k: u32 = 0; k < taps; k++) {
       const weight = v128.load64_splat(weights + (usize(k) << 3));
-      s0 = f64x2.add(s0, f64x2.mul(weight, f64x2.add(v128.load(before), v128.load(after))));
-      s1 = f64x2.add(s1, f64x2.mul(weight, f64x2.add(v128.load(before, 16), v128.load(after, 16))));
+      s0 = fused(weight, f64x2.add(v128.load(before), v128.load(after)), s0);
+      s1 = fused(weight, f64x2.add(v128.load(before, 16), v128.load(after, 16)), s1);
       before -= 8;
       after += 8;
     }

@@ -3,6 +3,8 @@
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
+import { fused, lessFused } from './fused.as';
+
 /**
  * Adds the sums over n of a[n] * b[n + j] to out[j], for j = 0 up to `lags` (a multiple of sixteen).
  * b must reach `lags` values past a's end. Sixteen sums at a time keep the adders busy.
@@ -22,14 +24,14 @@ export function addLagProducts(a: usize, b: usize, count: u32, lags: u32, out: u
     const end = a + (usize(count) << 3);
     for (; at < end; at += 8, beside += 8) {
       const x = v128.load64_splat(at);
-      s0 = f64x2.add(s0, f64x2.mul(x, v128.load(beside)));
-      s1 = f64x2.add(s1, f64x2.mul(x, v128.load(beside, 16)));
-      s2 = f64x2.add(s2, f64x2.mul(x, v128.load(beside, 32)));
-      s3 = f64x2.add(s3, f64x2.mul(x, v128.load(beside, 48)));
-      s4 = f64x2.add(s4, f64x2.mul(x, v128.load(beside, 64)));
-      s5 = f64x2.add(s5, f64x2.mul(x, v128.load(beside, 80)));
-      s6 = f64x2.add(s6, f64x2.mul(x, v128.load(beside, 96)));
-      s7 = f64x2.add(s7, f64x2.mul(x, v128.load(beside, 112)));
+      s0 = fused(x, v128.load(beside), s0);
+      s1 = fused(x, v128.load(beside, 16), s1);
+      s2 = fused(x, v128.load(beside, 32), s2);
+      s3 = fused(x, v128.load(beside, 48), s3);
+      s4 = fused(x, v128.load(beside, 64), s4);
+      s5 = fused(x, v128.load(beside, 80), s5);
+      s6 = fused(x, v128.load(beside, 96), s6);
+      s7 = fused(x, v128.load(beside, 112), s7);
     }
     const sums = out + (usize(j) << 3);
     v128.store(sums, f64x2.add(v128.load(sums), s0));
@@ -60,9 +62,8 @@ export function addProductMatrix(x: usize, count: u32, size: u32, row: usize, ma
       const across = usize(d) << 3;
       const value = v128.load(row + across);
       v128.store(cells + across, f64x2.add(v128.load(cells + across), value));
-      const gained = f64x2.mul(entering, v128.load(end + place + across));
-      const lost = f64x2.mul(leaving, v128.load(x + place + across));
-      v128.store(row + across, f64x2.add(value, f64x2.sub(gained, lost)));
+      const without = lessFused(leaving, v128.load(x + place + across), value);
+      v128.store(row + across, fused(entering, v128.load(end + place + across), without));
     }
     if (d < width) {
       const across = usize(d) << 3;
@@ -90,10 +91,10 @@ export function solve(matrix: usize, lower: usize, right: usize, size: u32): voi
       for (; k + 8 <= j; k += 8) {
         const a = row + (usize(k) << 3);
         const b = other + (usize(k) << 3);
-        s0 = f64x2.add(s0, f64x2.mul(v128.load(a), v128.load(b)));
-        s1 = f64x2.add(s1, f64x2.mul(v128.load(a, 16), v128.load(b, 16)));
-        s2 = f64x2.add(s2, f64x2.mul(v128.load(a, 32), v128.load(b, 32)));
-        s3 = f64x2.add(s3, f64x2.mul(v128.load(a, 48), v128.load(b, 48)));
+        s0 = fused(v128.load(a), v128.load(b), s0);
+        s1 = fused(v128.load(a, 16), v128.load(b, 16), s1);
+        s2 = fused(v128.load(a, 32), v128.load(b, 32), s2);
+        s3 = fused(v128.load(a, 48), v128.load(b, 48), s3);
       }
       s0 = f64x2.add(f64x2.add(s0, s1), f64x2.add(s2, s3));
       let sum = f64x2.extract_lane(s0, 0) + f64x2.extract_lane(s0, 1);
@@ -134,10 +135,10 @@ export function residualSquares(source: usize, target: usize, count: u32, filter
     let from = source + (usize(n) << 3);
     for (let i: u32 = 0; i < taps; i++, from += 8) {
       const tap = v128.load64_splat(filter + (usize(i) << 3));
-      s0 = f64x2.add(s0, f64x2.mul(tap, v128.load(from)));
-      s1 = f64x2.add(s1, f64x2.mul(tap, v128.load(from, 16)));
-      s2 = f64x2.add(s2, f64x2.mul(tap, v128.load(from, 32)));
-      s3 = f64x2.add(s3, f64x2.mul(tap, v128.load(from, 48)));
+      s0 = fused(tap, v128.load(from), s0);
+      s1 = fused(tap, v128.load(from, 16), s1);
+      s2 = fused(tap, v128.load(from, 32), s2);
+      s3 = fused(tap, v128.load(from, 48), s3);
     }
     squares += squareOf(s0, target, n, count) + squareOf(s1, target, n + 2, count) + squareOf(s2, target, n + 4, count) + squareOf(s3, target, n + 6, count);
   }

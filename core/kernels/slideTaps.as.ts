@@ -2,6 +2,8 @@
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
+import { fused } from './fused.as';
+
 /** out[i] = the sum over k of taps[k] x[i + k], for i = 0 up to `frames` (a multiple of eight). `samples` is x[0], with `count` values more than `frames`. */
 export function slide(samples: usize, taps: usize, count: u32, frames: u32, out: usize): void {
   for (let i: u32 = 0; i < frames; i += 8) {
@@ -12,10 +14,10 @@ export function slide(samples: usize, taps: usize, count: u32, frames: u32, out:
     let s3 = f64x2.splat(0);
     for (let k: u32 = 0; k < count; k++) {
       const weight = v128.load64_splat(taps + (usize(k) << 3));
-      s0 = f64x2.add(s0, f64x2.mul(weight, v128.load(at)));
-      s1 = f64x2.add(s1, f64x2.mul(weight, v128.load(at, 16)));
-      s2 = f64x2.add(s2, f64x2.mul(weight, v128.load(at, 32)));
-      s3 = f64x2.add(s3, f64x2.mul(weight, v128.load(at, 48)));
+      s0 = fused(weight, v128.load(at), s0);
+      s1 = fused(weight, v128.load(at, 16), s1);
+      s2 = fused(weight, v128.load(at, 32), s2);
+      s3 = fused(weight, v128.load(at, 48), s3);
       at += 8;
     }
     const to = out + (usize(i) << 3);

@@ -68,11 +68,11 @@ function decodeIntegers(input: usize, kind: u32, frameBytes: u32, frames: u32, o
   }
 }
 
-/** Each 24-bit word goes to the upper three bytes of 32; the shift leaves its low byte clear. */
+/** Each 24-bit word goes to the upper three bytes of 32, with zeros below. */
 // @ts-ignore: decorator
 @inline
 function spread24(bytes: v128): v128 {
-  return i32x4.shl(i32x4.shr_s(v128.shuffle<i8>(bytes, bytes, 0, 0, 1, 2, 0, 3, 4, 5, 0, 6, 7, 8, 0, 9, 10, 11), 8), 8);
+  return i8x16.swizzle(bytes, i8x16(-128, 0, 1, 2, -128, 3, 4, 5, -128, 6, 7, 8, -128, 9, 10, 11));
 }
 
 /** Two frames of 24-bit stereo are twelve bytes: one shuffle spreads them over four 32-bit lanes. */

@@ -2,85 +2,82 @@
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
+import { fused, lessFused } from '../fused.as';
 import { FRAME, SPEECH, SPEECH_PRODUCT, WEIGHTED } from './layout.as';
 
 const STATE_FLOOR: f64 = 1e-30;
 
 /**
  * Energy after the K-weighting: a shelf, then a high-pass whose numerator is 1 -2 1. That numerator is two differences, taken of the words first, where
- * they are exact and cost no product; then the shelf, then the poles of the high-pass alone. The shelf is the transposed direct form II with its output
- * put into its state equations: with c = b - a b0, s1' = (c1 x + s2) - a1 s1 and s2' = c2 x - a2 s1. So one product and one sum lie between a value and
- * the next that waits for it, in either.
- * `frames`: an even number; `weightFrame` takes one that is left over. `coefficients`: c1 c2 a1 a2 of the shelf divided by its b0, and a1 a2 of the
- * high-pass; `state`: six vectors. The caller scales by the gain left out.
+ * they are exact and cost no product. With its b0 at 1 the shelf is its input plus c1 p, where c = b - a, and the next p is x + (c2 / c1) x before
+ * - a1 p - a2 p before. So a single fused step lies between a value and the next that waits for it, in either.
+ * `frames`: an even number; `weightFrame` takes one that is left over. `coefficients`: c1 and c2 / c1 of the shelf, a1 a2 of the shelf, a1 a2 of the
+ * high-pass; `state`: seven vectors. The caller scales by the gain left out.
  */
 export function weightPair(block: usize, frames: u32, coefficients: usize, state: usize, sums: usize): void {
 
-  const c1 = v128.load64_splat(coefficients), c2 = v128.load64_splat(coefficients, 8);
+  const c1 = v128.load64_splat(coefficients), c = v128.load64_splat(coefficients, 8);
   const a1 = v128.load64_splat(coefficients, 16), a2 = v128.load64_splat(coefficients, 24);
   const e1 = v128.load64_splat(coefficients, 32), e2 = v128.load64_splat(coefficients, 40);
   let p1 = v128.load(state), p2 = v128.load(state, 16), z1 = v128.load(state, 32), z2 = v128.load(state, 48);
-  let before = v128.load(state, 64), step = v128.load(state, 80);
+  let before = v128.load(state, 64), rise = v128.load(state, 80), x2 = v128.load(state, 96);
   let energy = f64x2.splat(0);
   const end = block + usize(frames) * FRAME;
-  let at = block;
   // Two frames a round: what is before becomes what is after without being moved.
-  for (; at + 2 * FRAME <= end; at += 2 * FRAME) {
+  for (let at = block; at + 2 * FRAME <= end; at += 2 * FRAME) {
     const first = v128.load(at);
-    const rise = f64x2.sub(first, before);
-    let x = f64x2.sub(rise, step);
-    let p = p1;
-    z2 = resonated(f64x2.add(x, p), e1, z1, e2, z2);
-    p1 = f64x2.sub(f64x2.add(f64x2.mul(c1, x), p2), f64x2.mul(a1, p));
-    p2 = f64x2.sub(f64x2.mul(c2, x), f64x2.mul(a2, p));
-    energy = f64x2.add(energy, f64x2.mul(z2, z2));
+    const step = f64x2.sub(first, before);
+    const x1 = f64x2.sub(step, rise);
+    z2 = resonated(fused(c1, p1, x1), e1, z1, e2, z2);
+    p2 = resonated(fused(c, x2, x1), a1, p1, a2, p2);
+    energy = fused(z2, z2, energy);
     before = v128.load(at, FRAME);
-    step = f64x2.sub(before, first);
-    x = f64x2.sub(step, rise);
-    p = p1;
-    z1 = resonated(f64x2.add(x, p), e1, z2, e2, z1);
-    p1 = f64x2.sub(f64x2.add(f64x2.mul(c1, x), p2), f64x2.mul(a1, p));
-    p2 = f64x2.sub(f64x2.mul(c2, x), f64x2.mul(a2, p));
-    energy = f64x2.add(energy, f64x2.mul(z1, z1));
+    rise = f64x2.sub(before, first);
+    x2 = f64x2.sub(rise, step);
+    z1 = resonated(fused(c1, p2, x2), e1, z2, e2, z1);
+    p1 = resonated(fused(c, x1, x2), a1, p2, a2, p1);
+    energy = fused(z1, z1, energy);
   }
   v128.store(state, settle(p1));
   v128.store(state, settle(p2), 16);
   v128.store(state, settle(z1), 32);
   v128.store(state, settle(z2), 48);
   v128.store(state, before, 64);
-  v128.store(state, step, 80);
+  v128.store(state, rise, 80);
+  v128.store(state, x2, 96);
   v128.store(sums, energy, WEIGHTED);
 }
 
 /** One more frame, added to the energy there is. A function of its own: a second loop in the first costs it registers, and a seventh of its time. */
 export function weightFrame(at: usize, coefficients: usize, state: usize, sums: usize): void {
-  const c1 = v128.load64_splat(coefficients), c2 = v128.load64_splat(coefficients, 8);
+  const c1 = v128.load64_splat(coefficients), c = v128.load64_splat(coefficients, 8);
   const a1 = v128.load64_splat(coefficients, 16), a2 = v128.load64_splat(coefficients, 24);
   const e1 = v128.load64_splat(coefficients, 32), e2 = v128.load64_splat(coefficients, 40);
-  const p = v128.load(state), z1 = v128.load(state, 32), z2 = v128.load(state, 48);
+  const p1 = v128.load(state), p2 = v128.load(state, 16), z1 = v128.load(state, 32), z2 = v128.load(state, 48);
   const sample = v128.load(at);
   const rise = f64x2.sub(sample, v128.load(state, 64));
   const x = f64x2.sub(rise, v128.load(state, 80));
-  const z = resonated(f64x2.add(x, p), e1, z1, e2, z2);
-  v128.store(state, f64x2.sub(f64x2.add(f64x2.mul(c1, x), v128.load(state, 16)), f64x2.mul(a1, p)));
-  v128.store(state, f64x2.sub(f64x2.mul(c2, x), f64x2.mul(a2, p)), 16);
+  const z = resonated(fused(c1, p1, x), e1, z1, e2, z2);
+  v128.store(state, resonated(fused(c, v128.load(state, 96), x), a1, p1, a2, p2));
+  v128.store(state, p1, 16);
   v128.store(state, z, 32);
   v128.store(state, z1, 48);
   v128.store(state, sample, 64);
   v128.store(state, rise, 80);
-  v128.store(sums, f64x2.add(v128.load(sums, WEIGHTED), f64x2.mul(z, z)), WEIGHTED);
+  v128.store(state, x, 96);
+  v128.store(sums, fused(z, z, v128.load(sums, WEIGHTED)), WEIGHTED);
 }
 
 /** A sample through two poles; only the last product waits for the value before it. */
 // @ts-ignore: decorator
 @inline
 function resonated(sample: v128, e1: v128, z1: v128, e2: v128, z2: v128): v128 {
-  return f64x2.sub(f64x2.sub(sample, f64x2.mul(e2, z2)), f64x2.mul(e1, z1));
+  return lessFused(e1, z1, lessFused(e2, z2, sample));
 }
 
 /**
- * Energy and product in the speech band: means of `step` samples through a high-pass (numerator 1 -2 1) and a
- * low-pass (1 2 1). `coefficients`: a1 a2 of each. The caller scales by the gains it left out.
+ * Energy and product in the speech band: means of `step` samples through a high-pass (numerator 1 -2 1) and a low-pass (1 2 1), in the transposed direct
+ * form II, which needs the fewest registers. `coefficients`: a1 a2 of each; `state`: four vectors. The caller scales by the gains it left out.
  */
 export function speechPair(block: usize, frames: u32, step: u32, coefficients: usize, state: usize, sums: usize): void {
   // The steps of the usual rates are written out; each becomes a loop of its own.
@@ -101,13 +98,13 @@ function speechBand(block: usize, count: u32, step: u32, coefficients: usize, st
     const x = sumOf(block, step);
     block += usize(step) * FRAME;
     const y = f64x2.add(x, p1);
-    p1 = f64x2.sub(f64x2.sub(p2, f64x2.add(x, x)), f64x2.mul(a1, y));
-    p2 = f64x2.sub(x, f64x2.mul(a2, y));
+    p1 = lessFused(a1, y, f64x2.sub(p2, f64x2.add(x, x)));
+    p2 = lessFused(a2, y, x);
     const z = f64x2.add(y, q1);
-    q1 = f64x2.sub(f64x2.add(q2, f64x2.add(y, y)), f64x2.mul(c1, z));
-    q2 = f64x2.sub(y, f64x2.mul(c2, z));
-    energy = f64x2.add(energy, f64x2.mul(z, z));
-    product = f64x2.add(product, f64x2.mul(z, v128.shuffle<i64>(z, z, 1, 0)));
+    q1 = lessFused(c1, z, f64x2.add(q2, f64x2.add(y, y)));
+    q2 = lessFused(c2, z, y);
+    energy = fused(z, z, energy);
+    product = fused(z, v128.shuffle<i64>(z, z, 1, 0), product);
   }
   v128.store(state, settle(p1));
   v128.store(state, settle(p2), 16);

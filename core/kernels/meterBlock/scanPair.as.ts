@@ -2,6 +2,7 @@
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
+import { fused } from '../fused.as';
 import { CLIPPED_NOW, DIFFERENCE_SQUARES, FRAME, PRODUCT, SQUARES, SUM } from './layout.as';
 import { BOUND, HISTORY, interpolatedPeak } from './truePeak.as';
 
@@ -27,8 +28,8 @@ const BEFORE: usize = 176; // the largest magnitudes that the interpolation of w
  * for the left lane at `buckets`, the right lane 24 bytes on, the difference at `differenceAt` from there; the next bucket is
  * `bucketBytes` on. Returns the frames in the bucket that stays open.
  *
- * Two frames at a time, a vector a side. The sum of products follows from the three sums of squares; as all three add
- * in the same order it is exact where a side is empty, equal or inverted.
+ * Two frames at a time. The sum of products follows from the three sums of squares; as all three add in the same order it is exact
+ * where a side is empty, equal or inverted.
  */
 export function scanPair(
   block: usize, frames: u32, state: usize, sums: usize, ceiling: f64, both: bool,
@@ -45,48 +46,36 @@ export function scanPair(
   while (left > 0) {
     const count = min(left, BUCKET_FRAMES - bucketFrames);
     const end = at + usize(count) * FRAME;
-    let leftLow = v128.load64_splat(at), leftHigh = leftLow;
-    let rightLow = v128.load64_splat(at, 8), rightHigh = rightLow;
-    let differenceLow = f64x2.sub(leftLow, rightLow), differenceHigh = differenceLow;
-    let leftSum = f64x2.splat(0), rightSum = leftSum;
-    let leftSquares = leftSum, rightSquares = leftSum, differenceSquares = leftSum;
+    let smallest = v128.load(at), largest = smallest;
+    let differenceLow = f64x2.splat(load<f64>(at) - load<f64>(at, 8)), differenceHigh = differenceLow;
+    let sum = f64x2.splat(0), firstSquares = sum, secondSquares = sum, differenceSquares = sum;
     let p = at;
     for (; p + 2 * FRAME <= end; p += 2 * FRAME) {
       const first = v128.load(p), second = v128.load(p, FRAME);
-      const l = v128.shuffle<i64>(first, second, 0, 2), r = v128.shuffle<i64>(first, second, 1, 3);
-      const difference = f64x2.sub(l, r);
-      leftSum = f64x2.add(leftSum, l);
-      rightSum = f64x2.add(rightSum, r);
-      leftSquares = f64x2.add(leftSquares, f64x2.mul(l, l));
-      rightSquares = f64x2.add(rightSquares, f64x2.mul(r, r));
-      differenceSquares = f64x2.add(differenceSquares, f64x2.mul(difference, difference));
-      leftLow = f64x2.pmin(leftLow, l);
-      leftHigh = f64x2.pmax(leftHigh, l);
-      rightLow = f64x2.pmin(rightLow, r);
-      rightHigh = f64x2.pmax(rightHigh, r);
+      // Of either frame, a lane each.
+      const difference = f64x2.sub(v128.shuffle<i64>(first, second, 0, 2), v128.shuffle<i64>(first, second, 1, 3));
+      sum = f64x2.add(sum, f64x2.add(first, second));
+      firstSquares = fused(first, first, firstSquares);
+      secondSquares = fused(second, second, secondSquares);
+      differenceSquares = fused(difference, difference, differenceSquares);
+      smallest = f64x2.pmin(smallest, f64x2.pmin(first, second));
+      largest = f64x2.pmax(largest, f64x2.pmax(first, second));
       differenceLow = f64x2.pmin(differenceLow, difference);
       differenceHigh = f64x2.pmax(differenceHigh, difference);
     }
     if (p < end) {
-      const l = v128.load64_zero(p), r = v128.load64_zero(p, 8);
-      const difference = f64x2.sub(l, r);
-      leftSum = f64x2.add(leftSum, l);
-      rightSum = f64x2.add(rightSum, r);
-      leftSquares = f64x2.add(leftSquares, f64x2.mul(l, l));
-      rightSquares = f64x2.add(rightSquares, f64x2.mul(r, r));
-      differenceSquares = f64x2.add(differenceSquares, f64x2.mul(difference, difference));
-      const l2 = v128.load64_splat(p), r2 = v128.load64_splat(p, 8), difference2 = f64x2.sub(l2, r2);
-      leftLow = f64x2.pmin(leftLow, l2);
-      leftHigh = f64x2.pmax(leftHigh, l2);
-      rightLow = f64x2.pmin(rightLow, r2);
-      rightHigh = f64x2.pmax(rightHigh, r2);
-      differenceLow = f64x2.pmin(differenceLow, difference2);
-      differenceHigh = f64x2.pmax(differenceHigh, difference2);
+      const frame = v128.load(p), difference = load<f64>(p) - load<f64>(p, 8);
+      sum = f64x2.add(sum, frame);
+      firstSquares = fused(frame, frame, firstSquares);
+      differenceSquares = f64x2.add(differenceSquares, f64x2(difference * difference, 0));
+      smallest = f64x2.pmin(smallest, frame);
+      largest = f64x2.pmax(largest, frame);
+      differenceLow = f64x2.pmin(differenceLow, f64x2.splat(difference));
+      differenceHigh = f64x2.pmax(differenceHigh, f64x2.splat(difference));
     }
-    const smallest = lower(leftLow, rightLow), largest = higher(leftHigh, rightHigh);
-    const squares = bothSums(leftSquares, rightSquares);
+    const squares = f64x2.add(firstSquares, secondSquares);
     const difference = f64x2.extract_lane(differenceSquares, 0) + f64x2.extract_lane(differenceSquares, 1);
-    totalSum = f64x2.add(totalSum, bothSums(leftSum, rightSum));
+    totalSum = f64x2.add(totalSum, sum);
     totalSquares = f64x2.add(totalSquares, squares);
     totalDifference += difference;
     const extreme = f64x2.pmax(f64x2.abs(smallest), f64x2.abs(largest));
@@ -99,7 +88,8 @@ export function scanPair(
     if (both) noteLane(at + 8, count, state, 1, f64x2.extract_lane(extreme, 1), ceiling);
 
     // [largest left - right, largest right - left]
-    const apart = higher(differenceHigh, f64x2.neg(differenceLow));
+    const below = f64x2.neg(differenceLow);
+    const apart = f64x2.pmax(v128.shuffle<i64>(differenceHigh, below, 0, 2), v128.shuffle<i64>(differenceHigh, below, 1, 3));
     if (bucketFrames == 0) {
       v128.store(state, smallest, BUCKET_MIN);
       v128.store(state, largest, BUCKET_MAX);
@@ -133,25 +123,6 @@ export function scanPair(
   store<f64>(sums, f64(load<u32>(state, CLIPPED)), CLIPPED_NOW);
   store<f64>(sums, f64(load<u32>(state, CLIPPED + 4)), CLIPPED_NOW + 8);
   return bucketFrames;
-}
-
-/** [sum of the left vector's lanes, sum of the right's] */
-// @ts-ignore: decorator
-@inline
-function bothSums(left: v128, right: v128): v128 {
-  return f64x2.add(v128.shuffle<i64>(left, right, 0, 2), v128.shuffle<i64>(left, right, 1, 3));
-}
-
-// @ts-ignore: decorator
-@inline
-function lower(left: v128, right: v128): v128 {
-  return f64x2.pmin(v128.shuffle<i64>(left, right, 0, 2), v128.shuffle<i64>(left, right, 1, 3));
-}
-
-// @ts-ignore: decorator
-@inline
-function higher(left: v128, right: v128): v128 {
-  return f64x2.pmax(v128.shuffle<i64>(left, right, 0, 2), v128.shuffle<i64>(left, right, 1, 3));
 }
 
 /** The open bucket of a pair, as it stands. */

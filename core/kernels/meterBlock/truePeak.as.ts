@@ -2,6 +2,7 @@
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
+import { fused } from '../fused.as';
 import { FRAME } from './layout.as';
 
 /** Frames before a block that its interpolation reaches. */
@@ -38,7 +39,7 @@ export function interpolatedPeak(block: usize, frames: u32, top: v128, taps: usi
     if (!v128.any_true(f64x2.gt(f64x2.mul(highest, outerBounds), top))) {
       let middle = f64x2.splat(0);
       for (let i = first; i < last; i += FRAME) middle = f64x2.pmax(middle, middleOf(i, taps));
-      if (!v128.any_true(f64x2.gt(f64x2.add(middle, f64x2.mul(highest, rests)), top))) continue;
+      if (!v128.any_true(f64x2.gt(fused(highest, rests, middle), top))) continue;
     }
     for (let i = first; i < last; i += FRAME) top = f64x2.pmax(top, interpolated(i, taps));
   }
@@ -66,8 +67,8 @@ function highestOf(at: usize, end: usize): v128 {
 function middleOf(at: usize, taps: usize): v128 {
   const a = v128.load(at, 64), b = v128.load(at, 112), c = v128.load(at, 80), d = v128.load(at, 96);
   const u = f64x2.add(a, b), v = f64x2.sub(a, b), w = f64x2.add(c, d), x = f64x2.sub(c, d);
-  const even = f64x2.add(f64x2.mul(u, v128.load(taps, 288)), f64x2.mul(w, v128.load(taps, 352)));
-  const odd = f64x2.add(f64x2.mul(v, v128.load(taps, 304)), f64x2.mul(x, v128.load(taps, 368)));
+  const even = fused(u, v128.load(taps, 288), f64x2.mul(w, v128.load(taps, 352)));
+  const odd = fused(v, v128.load(taps, 304), f64x2.mul(x, v128.load(taps, 368)));
   return f64x2.add(f64x2.abs(even), f64x2.abs(odd));
 }
 
@@ -80,19 +81,19 @@ function interpolated(at: usize, taps: usize): v128 {
   let even1 = f64x2.mul(u, v128.load(taps)), odd1 = f64x2.mul(v, v128.load(taps, 16));
   let even2 = f64x2.mul(u, v128.load(taps, 32)), odd2 = f64x2.mul(v, v128.load(taps, 48));
   near = v128.load(at, 16), far = v128.load(at, 160), u = f64x2.add(near, far), v = f64x2.sub(near, far);
-  even1 = f64x2.add(even1, f64x2.mul(u, v128.load(taps, 64))), odd1 = f64x2.add(odd1, f64x2.mul(v, v128.load(taps, 80)));
-  even2 = f64x2.add(even2, f64x2.mul(u, v128.load(taps, 96))), odd2 = f64x2.add(odd2, f64x2.mul(v, v128.load(taps, 112)));
+  even1 = fused(u, v128.load(taps, 64), even1), odd1 = fused(v, v128.load(taps, 80), odd1);
+  even2 = fused(u, v128.load(taps, 96), even2), odd2 = fused(v, v128.load(taps, 112), odd2);
   near = v128.load(at, 32), far = v128.load(at, 144), u = f64x2.add(near, far), v = f64x2.sub(near, far);
-  even1 = f64x2.add(even1, f64x2.mul(u, v128.load(taps, 128))), odd1 = f64x2.add(odd1, f64x2.mul(v, v128.load(taps, 144)));
-  even2 = f64x2.add(even2, f64x2.mul(u, v128.load(taps, 160))), odd2 = f64x2.add(odd2, f64x2.mul(v, v128.load(taps, 176)));
+  even1 = fused(u, v128.load(taps, 128), even1), odd1 = fused(v, v128.load(taps, 144), odd1);
+  even2 = fused(u, v128.load(taps, 160), even2), odd2 = fused(v, v128.load(taps, 176), odd2);
   near = v128.load(at, 48), far = v128.load(at, 128), u = f64x2.add(near, far), v = f64x2.sub(near, far);
-  even1 = f64x2.add(even1, f64x2.mul(u, v128.load(taps, 192))), odd1 = f64x2.add(odd1, f64x2.mul(v, v128.load(taps, 208)));
-  even2 = f64x2.add(even2, f64x2.mul(u, v128.load(taps, 224))), odd2 = f64x2.add(odd2, f64x2.mul(v, v128.load(taps, 240)));
+  even1 = fused(u, v128.load(taps, 192), even1), odd1 = fused(v, v128.load(taps, 208), odd1);
+  even2 = fused(u, v128.load(taps, 224), even2), odd2 = fused(v, v128.load(taps, 240), odd2);
   near = v128.load(at, 64), far = v128.load(at, 112), u = f64x2.add(near, far), v = f64x2.sub(near, far);
-  even1 = f64x2.add(even1, f64x2.mul(u, v128.load(taps, 256))), odd1 = f64x2.add(odd1, f64x2.mul(v, v128.load(taps, 272)));
-  even2 = f64x2.add(even2, f64x2.mul(u, v128.load(taps, 288))), odd2 = f64x2.add(odd2, f64x2.mul(v, v128.load(taps, 304)));
+  even1 = fused(u, v128.load(taps, 256), even1), odd1 = fused(v, v128.load(taps, 272), odd1);
+  even2 = fused(u, v128.load(taps, 288), even2), odd2 = fused(v, v128.load(taps, 304), odd2);
   near = v128.load(at, 80), far = v128.load(at, 96), u = f64x2.add(near, far), v = f64x2.sub(near, far);
-  even1 = f64x2.add(even1, f64x2.mul(u, v128.load(taps, 320))), odd1 = f64x2.add(odd1, f64x2.mul(v, v128.load(taps, 336)));
-  even2 = f64x2.add(even2, f64x2.mul(u, v128.load(taps, 352))), odd2 = f64x2.add(odd2, f64x2.mul(v, v128.load(taps, 368)));
+  even1 = fused(u, v128.load(taps, 320), even1), odd1 = fused(v, v128.load(taps, 336), odd1);
+  even2 = fused(u, v128.load(taps, 352), even2), odd2 = fused(v, v128.load(taps, 368), odd2);
   return f64x2.pmax(f64x2.add(f64x2.abs(even1), f64x2.abs(odd1)), f64x2.add(f64x2.abs(even2), f64x2.abs(odd2)));
 }
