@@ -36,7 +36,8 @@ export function exchangeOf(
   [left, right]: readonly [ChannelMeasurement, ChannelMeasurement],
   blockSeconds: number,
 ): Exchange | null {
-  const [lefts, rights] = [left.blockSpeechPower, right.blockSpeechPower];
+  const lefts = left.blockSpeechPower;
+  const rights = right.blockSpeechPower;
   const together = lefts.map((power, i) => (Math.min(power, rights[i]) > NOTHING_POWER ? power + rights[i] : 0));
   const floor = noiseFloorPower(together);
   const blocksOver = (least: number, most: number): Block[] => {
@@ -80,7 +81,9 @@ function turnOf(blocks: readonly Block[], least: number, leastApartDb: number): 
   // Where the sum of the signs of what went before is furthest from what it would be without a turn, there they turn, if anywhere.
   let total = 0;
   for (const { left, right } of blocks) total += Math.sign(left - right);
-  let [sum, furthest, split] = [0, 0, 0];
+  let sum = 0;
+  let furthest = 0;
+  let split = 0;
   for (let i = 0; i < count; i++) {
     sum += Math.sign(blocks[i].left - blocks[i].right);
     const turned = Math.abs(2 * sum - total);
@@ -92,7 +95,8 @@ function turnOf(blocks: readonly Block[], least: number, leastApartDb: number): 
   // Each block that leans the other way than its part takes two from the whole.
   if (furthest < (2 * LEAST_AGREEING - 1) * count || split < least || count - split < least) return null;
   const apartDb = Float64Array.from(blocks, ({ left, right }) => dbFromPower(left / right));
-  const [one, other] = [percentile(apartDb.subarray(0, split), 0.5), percentile(apartDb.subarray(split), 0.5)];
+  const one = percentile(apartDb.subarray(0, split), 0.5);
+  const other = percentile(apartDb.subarray(split), 0.5);
   const apart = (Math.abs(one) + Math.abs(other)) / 2;
   const scatter = percentile(
     apartDb.map((value, i) => Math.abs(value - (i < split ? one : other))),
@@ -108,7 +112,8 @@ function turnOf(blocks: readonly Block[], least: number, leastApartDb: number): 
 
 /** Whether the noise of each side is what that of the other was: a gain that was moved changes one of them alone. */
 function bothChange(pauses: readonly Block[], { first }: Turn): boolean {
-  const [before, after] = [pauses.filter(({ at }) => at < first), pauses.filter(({ at }) => at >= first)];
+  const before = pauses.filter(({ at }) => at < first);
+  const after = pauses.filter(({ at }) => at >= first);
   const levelDb = (blocks: readonly Block[], side: 'left' | 'right'): number =>
     percentile(
       blocks.map((block) => dbFromPower(block[side])),
@@ -123,10 +128,12 @@ function bothChange(pauses: readonly Block[], { first }: Turn): boolean {
 /** Between two pauses nobody hears the noise: there the moment is where what is heard leans to the other side most abruptly. */
 function sharpestTurn(loud: readonly Block[], { last, first }: Turn): number {
   const between = loud.filter(({ at }) => at > last && at < first);
-  let [sharpest, place] = [0, (last + first + 1) / 2];
+  let sharpest = 0;
+  let place = (last + first + 1) / 2;
   // The block in which it happens holds some of either.
   for (let i = 2; i < between.length; i++) {
-    const [before, after] = [between[i - 2], between[i]];
+    const before = between[i - 2];
+    const after = between[i];
     if (after.at - before.at > 2) continue;
     const turned = Math.abs(dbFromPower(before.left / before.right) - dbFromPower(after.left / after.right));
     if (turned > sharpest) [sharpest, place] = [turned, between[i - 1].at + 0.5];

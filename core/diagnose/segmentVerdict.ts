@@ -137,7 +137,8 @@ function decideBySecondLook(
   decide: (verdict: PairVerdict, margin: number, rest?: Partial<SegmentVerdict>) => SegmentVerdict,
 ): SegmentVerdict {
   const { plainNullDb, matchedNullDb } = match;
-  const [same, disguised] = [sameSays(match), disguisedSays(match)];
+  const same = sameSays(match);
+  const disguised = disguisedSays(match);
   if (plainNullDb <= ONE_SIGNAL_NULL_DB) {
     const programme = match.differenceCoherence > PROGRAMME_COHERENCE && match.lowPlainNullDb > CODED_LOW_NULL_DB;
     const margin = OVER_MARGIN + (ONE_SIGNAL_NULL_DB - plainNullDb) / NULL_SPREAD_DB;

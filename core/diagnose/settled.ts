@@ -39,7 +39,8 @@ function sameApart(decided: Decided[]): Decided[] {
 function oneField(decided: Decided[]): Decided[] {
   const told = (of: Decided['verdict']): Decided | undefined =>
     decided.filter(({ verdict }) => verdict === of).sort((a, b) => weightOf(b) - weightOf(a))[0];
-  const [pair, apart] = [told('stereo'), told('two-mics')];
+  const pair = told('stereo');
+  const apart = told('two-mics');
   if (!pair || !apart) return decided;
   const [surer, other] = weightOf(pair) > weightOf(apart) ? [pair, apart] : [apart, pair];
   return decided.map((own) =>

@@ -91,7 +91,8 @@ export function writeCmx(
     const index = named.get(at);
     const replacement = index === undefined ? null : replacementOf(events[index]);
     if (!replacement) return [line];
-    const [clipName, sourceFile] = [CLIP_NAME.exec(line), SOURCE_FILE.exec(line)];
+    const clipName = CLIP_NAME.exec(line);
+    const sourceFile = SOURCE_FILE.exec(line);
     if (sourceFile) return [`${sourceFile[1]}${replacement.target}${sourceFile[3]}`];
     // A name without an ending stays without one.
     const name = /\.\w{2,5}$/.test(clipName![3]) ? replacement.name : replacement.name.replace(/\.\w{2,5}$/, '');

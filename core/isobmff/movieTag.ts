@@ -70,7 +70,8 @@ function metadataOf(view: DataView, movie: Box): Metadata | 'other' | null {
     const meta = withoutFullHead(view, box);
     const handler = childOf(view, meta, 'hdlr');
     const isOurs = handler && handler.end - handler.start >= 12 && handlerType(view, handler) === METADATA_HANDLER;
-    const [keys, list] = [childOf(view, meta, 'keys'), childOf(view, meta, 'ilst')];
+    const keys = childOf(view, meta, 'keys');
+    const list = childOf(view, meta, 'ilst');
     if (isOurs && keys && list && keys.end - keys.start >= 8) return { keys, list, around: [...around, box] };
     // A movie has one such box.
     if (around.length === 0) isOther = true;

@@ -47,7 +47,8 @@ function chunksOf(view: DataView, table: Box): MediaChunk[] | null {
   const wide = childOf(view, table, 'co64');
   const offsets = wide ?? childOf(view, table, 'stco');
   if (!runs || !sizes || !offsets || sizes.end - sizes.start < 12) return null;
-  const [offsetCount, runCount] = [countOf(view, offsets, wide ? 8 : 4), countOf(view, runs, 12)];
+  const offsetCount = countOf(view, offsets, wide ? 8 : 4);
+  const runCount = countOf(view, runs, 12);
   const oneSize = view.getUint32(sizes.start + 4);
   const sampleCount = view.getUint32(sizes.start + 8);
   if (offsetCount === null || runCount === null || offsetCount > MOST_CHUNKS) return null;

@@ -16,9 +16,11 @@ export function coarseOffset(a: Float64Array, b: Float64Array): number | null {
   if (a.length === 0 || b.length === 0) return null;
   const size = Math.max(4, 2 ** Math.ceil(Math.log2(a.length + b.length)));
   const transform = new PairTransform(size);
-  const [x, y] = [levels(a), levels(b)];
+  const x = levels(a);
+  const y = levels(b);
   if (x.energy === 0 || y.energy === 0) return null;
-  const [first, second] = [transform.spectrum(x.values), transform.spectrum(y.values)];
+  const first = transform.spectrum(x.values);
+  const second = transform.spectrum(y.values);
   const correlation = transform.inverse(
     first.re.map((re, k) => re * second.re[k] + first.im[k] * second.im[k]),
     first.re.map((re, k) => re * second.im[k] - first.im[k] * second.re[k]),
@@ -33,7 +35,9 @@ export function coarseOffset(a: Float64Array, b: Float64Array): number | null {
 function agreementAt(x: Float64Array, y: Float64Array, lag: number): number {
   const from = Math.max(0, -lag);
   const to = Math.min(x.length, y.length - lag);
-  let [xx, yy, xy] = [0, 0, 0];
+  let xx = 0;
+  let yy = 0;
+  let xy = 0;
   for (let t = from; t < to; t++) {
     xx += x[t] * x[t];
     yy += y[t + lag] * y[t + lag];

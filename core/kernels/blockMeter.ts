@@ -229,7 +229,8 @@ export class BlockMeter {
   /** The block measured last. */
   sumsOf(pair: number): PairSums {
     const values = this.pairAt[pair].sumValues;
-    const [weighted, speech] = [this.weightedScale, this.speechScale];
+    const weighted = this.weightedScale;
+    const speech = this.speechScale;
     return {
       sum: [values[0], values[1]],
       squares: [values[2], values[3]],

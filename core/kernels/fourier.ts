@@ -57,7 +57,8 @@ export class PairTransform {
     this.right.fill(0);
     kernel.weave(this.left.byteOffset, this.right.byteOffset, this.window.byteOffset, size, x.byteOffset);
     const result = this.forward() === x.byteOffset ? x : this.y;
-    const [re, im] = [new Float64Array(size / 2 + 1), new Float64Array(size / 2 + 1)];
+    const re = new Float64Array(size / 2 + 1);
+    const im = new Float64Array(size / 2 + 1);
     for (let k = 0; k <= size / 2; k++) {
       re[k] = result[2 * k];
       im[k] = result[2 * k + 1];

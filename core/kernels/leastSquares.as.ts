@@ -46,28 +46,42 @@ export function addLagProducts(a: usize, b: usize, count: u32, lags: u32, out: u
 }
 
 /**
- * Adds the sums over n of x[n + i] * x[n + j] to the upper triangle of a square matrix: row 0 is given by
- * `row`, each next row follows from the one before by what enters and leaves at the ends. `row` is overwritten.
+ * Fills the upper triangle of a square matrix with the sums, over all examples and n, of x[n + i] * x[n + j]: row 0 is given by `row`, each next row follows
+ * from the one before by what enters and leaves at the ends of every example. `edges` has, for each of the `examples`, x from its start on and then x from its
+ * end on, `edge` values of either (eight more than `size`). `row` is overwritten; so may be eight values past the matrix.
  */
-export function addProductMatrix(x: usize, count: u32, size: u32, row: usize, matrix: usize): void {
-  const end = x + (usize(count) << 3);
+export function fillProductMatrix(row: usize, edges: usize, edge: u32, examples: u32, size: u32, matrix: usize): void {
+  const half = usize(edge) << 3;
+  const last = edges + usize(examples) * 2 * half;
   for (let i: u32 = 0; i < size; i++) {
+    // What reaches over the row's end is overwritten by the rows below it.
     const cells = matrix + (usize(i * size + i) << 3);
     const place = usize(i) << 3;
-    const entering = v128.load64_splat(end + place);
-    const leaving = v128.load64_splat(x + place);
-    const width = size - i;
-    let d: u32 = 0;
-    for (; d + 2 <= width; d += 2) {
-      const across = usize(d) << 3;
-      const value = v128.load(row + across);
-      v128.store(cells + across, f64x2.add(v128.load(cells + across), value));
-      const without = lessFused(leaving, v128.load(x + place + across), value);
-      v128.store(row + across, fused(entering, v128.load(end + place + across), without));
-    }
-    if (d < width) {
-      const across = usize(d) << 3;
-      store<f64>(cells + across, load<f64>(cells + across) + load<f64>(row + across));
+    const width = usize(size - i) << 3;
+    for (let across: usize = 0; across < width; across += 64) {
+      let s0 = v128.load(row + across);
+      let s1 = v128.load(row + across, 16);
+      let s2 = v128.load(row + across, 32);
+      let s3 = v128.load(row + across, 48);
+      v128.store(cells + across, s0);
+      v128.store(cells + across, s1, 16);
+      v128.store(cells + across, s2, 32);
+      v128.store(cells + across, s3, 48);
+      for (let start = edges + place; start < last; start += 2 * half) {
+        const end = start + half;
+        const leaving = v128.load64_splat(start);
+        const entering = v128.load64_splat(end);
+        const from = start + across;
+        const to = end + across;
+        s0 = fused(entering, v128.load(to), lessFused(leaving, v128.load(from), s0));
+        s1 = fused(entering, v128.load(to, 16), lessFused(leaving, v128.load(from, 16), s1));
+        s2 = fused(entering, v128.load(to, 32), lessFused(leaving, v128.load(from, 32), s2));
+        s3 = fused(entering, v128.load(to, 48), lessFused(leaving, v128.load(from, 48), s3));
+      }
+      v128.store(row + across, s0);
+      v128.store(row + across, s1, 16);
+      v128.store(row + across, s2, 32);
+      v128.store(row + across, s3, 48);
     }
   }
 }

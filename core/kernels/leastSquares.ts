@@ -4,12 +4,14 @@ import { leastSquaresWasm } from './leastSquares.wasm.ts';
 
 interface LeastSquaresExports {
   addLagProducts(a: number, b: number, count: number, lags: number, out: number): void;
-  addProductMatrix(x: number, count: number, size: number, firstRow: number, matrix: number): void;
+  fillProductMatrix(row: number, edges: number, edge: number, examples: number, size: number, matrix: number): void;
   solve(matrix: number, lower: number, right: number, size: number): void;
   residualSquares(source: number, target: number, count: number, filter: number, taps: number): number;
 }
 
 const VALUE_BYTES = 8;
+// The kernel takes so many values at a time, over the end of a row too.
+const AT_ONCE = 8;
 
 /** Gathers the normal equations of a filter from examples, and solves them. */
 export class LeastSquares {
@@ -17,41 +19,58 @@ export class LeastSquares {
   private readonly source: Float64Array;
   private readonly target: Float64Array;
   private readonly firstRow: Float64Array;
+  private readonly edges: Float64Array;
   private readonly crossed: Float64Array;
   private readonly filter: Float64Array;
   private readonly matrix: Float64Array;
   private readonly lower: Float64Array;
+  private examples = 0;
 
   /**
    * @param taps a multiple of sixteen
    * @param longest samples in an example's target
+   * @param mostExamples that are added
    */
   constructor(
     private readonly taps: number,
     longest: number,
+    mostExamples: number,
   ) {
-    const { memory, places } = memoryFor([longest + taps + 8, longest, taps, taps, taps, taps * taps, taps * taps]);
-    [this.source, this.target, this.firstRow, this.crossed, this.filter, this.matrix, this.lower] = places;
+    const { memory, places } = memoryFor([
+      ...[longest + taps + AT_ONCE, longest, taps + AT_ONCE, 2 * (taps + AT_ONCE) * mostExamples],
+      ...[taps, taps, taps * taps + AT_ONCE, taps * taps],
+    ]);
+    [this.source, this.target, this.firstRow, this.edges, this.crossed, this.filter, this.matrix, this.lower] = places;
     this.kernel = instantiateKernel<LeastSquaresExports>(leastSquaresWasm, memory);
   }
 
   /** @param source `target.length + taps` samples, of which the first `target.length + taps - 1` foretell the target */
   add(source: Float64Array, target: Float64Array): void {
     this.hold(source, target);
-    // The first row of this example alone; the kernel uses it up.
-    const [x, y, row] = [this.source.byteOffset, this.target.byteOffset, this.firstRow.byteOffset];
-    this.firstRow.fill(0);
-    this.kernel.addLagProducts(x, x, target.length, this.taps, row);
-    this.kernel.addProductMatrix(x, target.length, this.taps, row, this.matrix.byteOffset);
+    const x = this.source.byteOffset;
+    const y = this.target.byteOffset;
+    this.kernel.addLagProducts(x, x, target.length, this.taps, this.firstRow.byteOffset);
     this.kernel.addLagProducts(y, x, target.length, this.taps, this.crossed.byteOffset);
+    const edge = this.taps + AT_ONCE;
+    const at = 2 * edge * this.examples++;
+    this.edges.set(this.source.subarray(0, edge), at);
+    this.edges.set(this.source.subarray(target.length, target.length + edge), at + edge);
   }
 
   /**
-   * The filter, and the power of the targets it explains.
+   * The filter, and the power of the targets it explains. Once, after all examples.
    * @param regularisation share of the source's mean power added to the diagonal
    */
   solve(regularisation: number): { filter: Float64Array; explained: number } {
     const { taps, matrix, crossed, filter } = this;
+    this.kernel.fillProductMatrix(
+      this.firstRow.byteOffset,
+      this.edges.byteOffset,
+      taps + AT_ONCE,
+      this.examples,
+      taps,
+      matrix.byteOffset,
+    );
     let trace = 0;
     for (let i = 0; i < taps; i++) trace += matrix[i * taps + i];
     if (trace === 0) return { filter: filter.slice(), explained: 0 };

@@ -70,7 +70,8 @@ export class WordEncoder {
     const plan = new MemoryPlan();
     const bytes = mostFrames * channels * bytesPerSample(words);
     const outputs = Array.from({ length: slots }, () => plan.claim(bytes + SPARE_BYTES));
-    const [values, noise] = [plan.claim(mostFrames * VALUE_BYTES), plan.claim(mostFrames * VALUE_BYTES)];
+    const values = plan.claim(mostFrames * VALUE_BYTES);
+    const noise = plan.claim(mostFrames * VALUE_BYTES);
     const memory = plan.make();
     this.kernel = instantiateKernel<CodeWordsExports>(codeWordsWasm, memory);
     this.outputs = outputs.map((at) => new Uint8Array(memory.buffer, at, bytes));

@@ -9,12 +9,10 @@ export function lineupHead(clips: HeadClip[], usedSeconds: Readonly<Record<strin
   const count = (which: (clip: HeadClip) => boolean): number => clips.filter(which).length;
   const standing = (wanted: HeadClip['standing']): number => count((clip) => clip.standing === wanted);
   const wrong = clips.filter(playsWrong);
-  const [measuring, unreadable, kept, written] = [
-    standing('measuring'),
-    standing('unreadable'),
-    standing('kept'),
-    standing('written'),
-  ];
+  const measuring = standing('measuring');
+  const unreadable = standing('unreadable');
+  const kept = standing('kept');
+  const written = standing('written');
   const mayBe = count((clip) => clip.standing === 'open' && !playsWrong(clip));
   const toLook = count((clip) => clip.standing === 'look' && !playsWrong(clip));
   const mustLook = count((clip) => clip.standing === 'look' && playsWrong(clip));

@@ -32,7 +32,8 @@ function loudestStart(sketch: Sketch, seconds: number, durationSeconds: number):
   });
   const width = Math.max(1, Math.round((columns * seconds) / durationSeconds));
   let sum = heard.slice(0, width).reduce((total, value) => total + value, 0);
-  let [best, bestSum] = [0, sum];
+  let best = 0;
+  let bestSum = sum;
   for (let first = 1; first + width <= columns; first++) {
     sum += heard[first + width - 1] - heard[first - 1];
     if (sum > bestSum) [best, bestSum] = [first, sum];

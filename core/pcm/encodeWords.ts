@@ -51,7 +51,8 @@ function encodeFloats(
 
 /** @returns how many were held */
 function quantise(values: Float64Array, noise: Float64Array, scale: number, words: Int32Array): number {
-  const [least, most] = [-scale, scale - 1];
+  const least = -scale;
+  const most = scale - 1;
   let held = 0;
   for (let i = 0; i < words.length; i++) {
     const rounded = Math.floor(values[i] * scale + noise[i] + 0.5);

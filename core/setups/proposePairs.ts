@@ -59,10 +59,14 @@ function envelopeCorrelation([a]: Sketch, [b]: Sketch): number {
   const columns = Math.min(a.peaksDbfs.length, b.peaksDbfs.length);
   const levels = ({ peaksDbfs }: Sketch[number]): number[] =>
     peaksDbfs.slice(0, columns).map((db) => Math.max(db ?? FLOOR_DBFS, FLOOR_DBFS));
-  const [x, y] = [levels(a), levels(b)];
+  const x = levels(a);
+  const y = levels(b);
   const mean = (values: number[]): number => values.reduce((sum, value) => sum + value, 0) / columns;
-  const [mx, my] = [mean(x), mean(y)];
-  let [xx, yy, xy] = [0, 0, 0];
+  const mx = mean(x);
+  const my = mean(y);
+  let xx = 0;
+  let yy = 0;
+  let xy = 0;
   for (let i = 0; i < columns; i++) {
     xx += (x[i] - mx) ** 2;
     yy += (y[i] - my) ** 2;

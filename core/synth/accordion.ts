@@ -54,7 +54,8 @@ const FAR_SAMPLES = 14;
 /** A tune with its chords on a small accordion, the right hand on one side of the instrument and the left on the other, in a room. */
 export function accordionPair(seconds: number, rmsDbfs: number): [Mono, Mono] {
   const frames = seconds * SAMPLE_RATE;
-  const [right, left] = [silence(frames), silence(frames)];
+  const right = silence(frames);
+  const left = silence(frames);
   let beat = 0;
   for (let n = 0; beat * BEAT_SECONDS < seconds; n++) {
     const [semitones, beats] = TUNE[n % TUNE.length];

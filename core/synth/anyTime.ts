@@ -18,8 +18,10 @@ export function voiceByClock(seconds: number, sampleRate: number, clock: number,
     const step = (2 * Math.PI * hz * clock) / sampleRate;
     const start = chance.between(0, 2 * Math.PI) - 2 * Math.PI * hz * delaySeconds;
     const level = 0.02 * (300 / hz) ** 0.3;
-    const [turnRe, turnIm] = [Math.cos(step), Math.sin(step)];
-    let [re, im] = [Math.cos(start), Math.sin(start)];
+    const turnRe = Math.cos(step);
+    const turnIm = Math.sin(step);
+    let re = Math.cos(start);
+    let im = Math.sin(start);
     for (let i = 0; i < frames; i++) {
       out[i] += level * im;
       [re, im] = [re * turnRe - im * turnIm, re * turnIm + im * turnRe];

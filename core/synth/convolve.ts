@@ -11,7 +11,8 @@ export function convolve(sound: Mono, response: Mono): Mono {
   for (let start = 0; start < sound.length; start += step) {
     const { re, im } = transform.spectrum(sound.subarray(start, start + step));
     for (let k = 0; k < re.length; k++) {
-      const [x, y] = [re[k], im[k]];
+      const x = re[k];
+      const y = im[k];
       re[k] = x * filter.re[k] - y * filter.im[k];
       im[k] = x * filter.im[k] + y * filter.re[k];
     }

@@ -38,7 +38,8 @@ const SWAY_TAPS = new TapTable(1000);
 
 /** With less treble, as voices have; a fraction of a sample's delay is then exact. */
 export function lowPassed(sound: Mono): Mono {
-  let [first, second] = [0, 0];
+  let first = 0;
+  let second = 0;
   return sound.map((x) => {
     first += 0.35 * (x - first);
     second += 0.35 * (first - second);

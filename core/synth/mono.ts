@@ -52,7 +52,8 @@ export function inTurn(...sounds: Mono[]): Mono {
 
 /** RMS over the parts that are not silence, brought to a level. */
 export function atLevel(sound: Mono, rmsDbfs: number): Mono {
-  let [energy, loud] = [0, 0];
+  let energy = 0;
+  let loud = 0;
   for (const x of sound) {
     if (Math.abs(x) <= 0.003) continue;
     energy += x * x;

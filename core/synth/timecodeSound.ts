@@ -17,7 +17,8 @@ export function timecodeSound(frames: number, startSeconds: number, rate: FrameR
   for (let frame = 0; position < frames; frame++) {
     const bits = bitsOf(startSeconds + (frame * rate.denominator) / rate.numerator, rate);
     for (const bit of bits) {
-      const [middle, end] = [position + bitFrames / 2, position + bitFrames];
+      const middle = position + bitFrames / 2;
+      const end = position + bitFrames;
       level = -level;
       out.fill(level, Math.round(position), Math.min(frames, Math.round(middle)));
       if (bit === 1) level = -level;

@@ -111,7 +111,8 @@ export function loudestBlocks(powers: Float64Array[], most: number): number[] {
   }
   const parts = Math.min(most, blocks);
   return Array.from({ length: parts }, (_, part) => {
-    const [first, last] = [Math.floor((part * blocks) / parts), Math.floor(((part + 1) * blocks) / parts)];
+    const first = Math.floor((part * blocks) / parts);
+    const last = Math.floor(((part + 1) * blocks) / parts);
     let best = first;
     for (let i = first; i < last; i++) if (together[i] > together[best]) best = i;
     return best;

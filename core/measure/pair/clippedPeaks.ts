@@ -21,10 +21,13 @@ interface Sides {
  * What the right side is of the left one, so many samples later, told from what neither has cut off. null where the two are not one signal there.
  */
 export function factorBetweenCuts(sounds: readonly Sides[], shift: number, ceilings: Ceilings): number | null {
-  let [squares, products, power] = [0, 0, 0];
+  let squares = 0;
+  let products = 0;
+  let power = 0;
   for (const { left, right } of sounds)
     for (let i = Math.max(0, -shift); i < left.length && i + shift < right.length; i++) {
-      const [l, r] = [left[i], right[i + shift]];
+      const l = left[i];
+      const r = right[i + shift];
       if (Math.abs(l) >= ceilings[0] || Math.abs(r) >= ceilings[1]) continue;
       squares += l * l;
       products += l * r;
@@ -37,8 +40,10 @@ export function factorBetweenCuts(sounds: readonly Sides[], shift: number, ceili
 /** What was cut off on one side, given back from the other. Changes the sounds. */
 export function giveBackPeaks({ left, right }: Sides, shift: number, ceilings: Ceilings, factor: number): void {
   for (let i = Math.max(0, -shift); i < left.length && i + shift < right.length; i++) {
-    const [l, r] = [left[i], right[i + shift]];
-    const [leftIsCut, rightIsCut] = [Math.abs(l) >= ceilings[0], Math.abs(r) >= ceilings[1]];
+    const l = left[i];
+    const r = right[i + shift];
+    const leftIsCut = Math.abs(l) >= ceilings[0];
+    const rightIsCut = Math.abs(r) >= ceilings[1];
     if (leftIsCut && !rightIsCut) left[i] = r / factor;
     else if (rightIsCut && !leftIsCut) right[i + shift] = l * factor;
   }

@@ -58,7 +58,8 @@ function leastSquares(arrivals: readonly TimedArrival[]): number {
   const count = arrivals.length;
   const frame = arrivals.reduce((sum, { startFrame }) => sum + startFrame, 0) / count;
   const delay = arrivals.reduce((sum, { delaySamples }) => sum + delaySamples, 0) / count;
-  let [products, squares] = [0, 0];
+  let products = 0;
+  let squares = 0;
   for (const { startFrame, delaySamples } of arrivals) {
     products += (startFrame - frame) * (delaySamples - delay);
     squares += (startFrame - frame) ** 2;

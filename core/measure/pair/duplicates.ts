@@ -44,7 +44,8 @@ export async function findDuplicates(
 /** Whether the difference of two levels stays the same in the louder blocks. */
 function runsBeside(a: Float64Array, b: Float64Array, mostApartDb: number): boolean {
   const loud = Math.max(...loudestBlocks(a).map((i) => a[i])) / 100;
-  let [least, most] = [Infinity, -Infinity];
+  let least = Infinity;
+  let most = -Infinity;
   for (let i = 0; i < a.length; i++) {
     if (a[i] < loud) continue;
     const difference = dbFromPower((b[i] + 1e-14) / a[i]);
@@ -75,7 +76,9 @@ async function nulls(
   ceilings: Ceilings,
   read: SoundReader,
 ): Promise<boolean> {
-  let [left, right, product] = [0, 0, 0];
+  let left = 0;
+  let right = 0;
+  let product = 0;
   for (const start of starts) {
     const [a, b] = await read(start, frames, channels);
     for (let i = 0; i < frames; i++) {

@@ -49,7 +49,8 @@ function isClear({ prominence, height }: Arrival, least: number): boolean {
 }
 
 function middleAndSide({ startFrame, left, right }: StretchSound): StretchSound {
-  const [middle, side] = [new Float64Array(left.length), new Float64Array(left.length)];
+  const middle = new Float64Array(left.length);
+  const side = new Float64Array(left.length);
   for (let i = 0; i < left.length; i++) {
     middle[i] = (left[i] + right[i]) / 2;
     side[i] = (left[i] - right[i]) / 2;

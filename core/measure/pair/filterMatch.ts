@@ -1,3 +1,4 @@
+import { TapSlider } from '../../kernels/tapSlider.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import { beyondNoise, depthFromResidual } from '../spectra/nullDepths.ts';
@@ -109,12 +110,14 @@ function unforetoldShare(
   { source, target }: FilterExample,
   { taps, residualPower, pauseTargetPower }: ShortFilter,
 ): number {
-  let [product, foretoldSquares, squares] = [0, 0, 0];
+  const foretold = new Float64Array(target.length);
+  new TapSlider(taps).slide(source, foretold, target.length);
+  let product = 0;
+  let foretoldSquares = 0;
+  let squares = 0;
   for (let n = 0; n < target.length; n++) {
-    let foretold = 0;
-    for (let i = 0; i < taps.length; i++) foretold += taps[i] * source[n + i];
-    product += foretold * target[n];
-    foretoldSquares += foretold * foretold;
+    product += foretold[n] * target[n];
+    foretoldSquares += foretold[n] * foretold[n];
     squares += target[n] * target[n];
   }
   const left = squares - product ** 2 / Math.max(foretoldSquares, Number.MIN_VALUE);

@@ -25,7 +25,8 @@ export function jumpOf(arrivals: readonly TimedArrival[]): Jump | null {
     .sort((a, b) => a.startFrame - b.startFrame);
   let best: { split: number; agreeing: number; samples: number } | null = null;
   for (let split = LEAST_EACH; split <= clear.length - LEAST_EACH; split++) {
-    const [before, after] = [clear.slice(0, split), clear.slice(split)];
+    const before = clear.slice(0, split);
+    const after = clear.slice(split);
     const agreeing = [before, after].map(agreeingWith);
     if (Math.min(...agreeing) < LEAST_EACH) continue;
     const all = agreeing[0] + agreeing[1];
@@ -131,7 +132,8 @@ async function misfit(
   const [right] = await read(startFrame, frames, [rightChannel]);
   const [old] = await read(startFrame - Math.round(delaySamples), frames, [leftChannel]);
   const [recent] = await read(startFrame - Math.round(delaySamples + samples), frames, [leftChannel]);
-  let [leftOver, power] = [0, 0];
+  let leftOver = 0;
+  let power = 0;
   for (let i = 0; i < right.length; i++) {
     const more = (right[i] - factor * old[i]) ** 2 - (right[i] - factor * recent[i]) ** 2;
     leftOver += more;

@@ -77,7 +77,8 @@ async function matchStretches(
     const every = evening ? Math.ceil(active.length / evening.most) : 1;
     const chosen = active.filter((_, i) => i % every === 0);
     // One after another: a frame of a clip with many channels is read whole.
-    const looked = [chosen, pauses, asTheyAre ? [] : unlike.filter((stretch) => !isAcross(stretch, apart))];
+    const isPeek = asTheyAre || (evening !== null && chosen.length < active.length);
+    const looked = [chosen, pauses, isPeek ? [] : unlike.filter((stretch) => !isAcross(stretch, apart))];
     for (const { startFrame } of looked.flat()) {
       const [left, right] =
         apart === null
@@ -86,7 +87,8 @@ async function matchStretches(
             ? await readWithoutDrift(startFrame - around, frames, apart)
             : await readBesideJump(startFrame, frames, apart);
       if (peaks) giveBackPeaks({ left, right }, peaks.shift, ceilings, peaks.factor);
-      const [one, other] = [lowerRate(left, halvings), lowerRate(right, halvings)];
+      const one = lowerRate(left, halvings);
+      const other = lowerRate(right, halvings);
       if (!evening) {
         sounds.push({ startFrame, left: one, right: other });
         continue;
@@ -106,7 +108,7 @@ async function matchStretches(
       unlike: unlikeSounds,
     };
     if (mayEcho) asRead = input;
-    const match = matchPair(input, mayEcho);
+    const match = matchPair(input, { mayEcho, isPeek });
     return halvings === 0 ? match : atRate(match, 2 ** halvings);
   };
   /** The right side read where it is, as its clock goes. */

@@ -47,7 +47,8 @@ export function evenedOut(left: Float64Array, right: Float64Array, shift: number
   const least = percentile(leftPower, 0.99) * 10 ** (-SOUNDING_DB / 10);
   const moments: Moment[] = [];
   for (let i = Math.max(0, -shift); i < left.length && i + shift < right.length; i += 2 * half) {
-    const [one, other] = [leftPower[i], rightPower[i + shift]];
+    const one = leftPower[i];
+    const other = rightPower[i + shift];
     if (one > least && other > 0)
       moments.push({ gainDb: dbFromPower(other / one), levelDb: dbFromPower(one * other) / 2 });
   }
@@ -92,7 +93,8 @@ function limitedSide(stretches: readonly Moment[][]): 'left' | 'right' | null {
   const steps = stretches.flatMap((stretch) =>
     stretch.slice(1).map(({ gainDb, levelDb }, i) => ({ gainDb: gainDb - stretch[i].gainDb, levelDb })),
   );
-  const [gain, change] = [correlation(moments), correlation(steps)];
+  const gain = correlation(moments);
+  const change = correlation(steps);
   if (gain * change < 0 || Math.abs(gain + change) < CLEARLY_FOLLOWS) return null;
   return gain + change < 0 ? 'right' : 'left';
 }
@@ -100,7 +102,8 @@ function limitedSide(stretches: readonly Moment[][]): 'left' | 'right' | null {
 function correlation(moments: readonly Moment[]): number {
   const mean = (of: (moment: Moment) => number): number =>
     moments.reduce((sum, moment) => sum + of(moment), 0) / Math.max(1, moments.length);
-  const [gain, level] = [mean(({ gainDb }) => gainDb), mean(({ levelDb }) => levelDb)];
+  const gain = mean(({ gainDb }) => gainDb);
+  const level = mean(({ levelDb }) => levelDb);
   const covariance = mean(({ gainDb, levelDb }) => (gainDb - gain) * (levelDb - level));
   const variances = mean(({ gainDb }) => (gainDb - gain) ** 2) * mean(({ levelDb }) => (levelDb - level) ** 2);
   return variances > 0 ? covariance / Math.sqrt(variances) : 0;
@@ -108,7 +111,9 @@ function correlation(moments: readonly Moment[]): number {
 
 /** The mean gain of a stretch and how far it is from that, in dB, by power. */
 function swingOf(moments: readonly Moment[]): { gainDb: number; swingDb: number } {
-  let [power, sum, squares] = [1e-20, 0, 0];
+  let power = 1e-20;
+  let sum = 0;
+  let squares = 0;
   for (const { gainDb, levelDb } of moments) {
     const weight = 10 ** (levelDb / 10);
     power += weight;
@@ -131,7 +136,9 @@ function squares(sound: Float64Array): Float64Array {
 /** The mean over `half` samples to either side. */
 function smoothed(values: Float64Array, half: number): Float64Array {
   const out = new Float64Array(values.length);
-  let [sum, first, beyond] = [0, 0, 0];
+  let sum = 0;
+  let first = 0;
+  let beyond = 0;
   for (let i = 0; i < values.length; i++) {
     while (beyond < Math.min(values.length, i + half + 1)) sum += values[beyond++];
     while (first < i - half) sum -= values[first++];

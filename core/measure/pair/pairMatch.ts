@@ -107,8 +107,9 @@ export function matchMargin(sampleRate: number): number {
 /**
  * Scales the sounds it is given in place: they are as much as all else that a second look holds.
  * @param mayEcho whether an echo that sets the sides apart is looked for
+ * @param isPeek whether all that is asked is if the sides null: what disagrees too much for that is not filtered
  */
-export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
+export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } = {}): PairMatch {
   const { active, pauses, margin } = input;
   const scope = scopeOf(active, margin);
   makeEquallyLoud(input);
@@ -125,14 +126,13 @@ export function matchPair(input: MatchInput, mayEcho = true): PairMatch {
   const alignedDb = nullDepth(aligned, alignedNoise);
   const gain = bestGain(aligned, alignedNoise);
   const incoherent = incoherentShare(spectrum);
-  const mayBeLong = incoherent - (noise ? noiseShare(spectrum, noise) : 0) < HOPELESS_BESIDE_NOISE;
-  const filters =
-    incoherent < HOPELESS_INCOHERENT && alignedDb > ALIGNED_ENOUGH_DB ? filterBothWays(input, shift, mayBeLong) : null;
+  const mayNull = incoherent - (noise ? noiseShare(spectrum, noise) : 0) < HOPELESS_BESIDE_NOISE;
+  const isWorthFiltering = incoherent < HOPELESS_INCOHERENT && (mayNull || !isPeek);
+  const filters = isWorthFiltering && alignedDb > ALIGNED_ENOUGH_DB ? filterBothWays(input, shift, mayNull) : null;
   const plainDb = dbFromPower(plainRatio(level, levelNoise));
   const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
   const nulls = bestDb <= DISGUISED_NULL_DB && plainDb - bestDb >= DISGUISED_GAIN_DB;
-  const unlike =
-    nulls && input.unlike.length > 0 ? (filters ?? filterBothWays(input, shift, mayBeLong)).unforetold() : 0;
+  const unlike = nulls && input.unlike.length > 0 ? (filters ?? filterBothWays(input, shift, mayNull)).unforetold() : 0;
   const echo = mayEcho && bestDb > DISGUISED_NULL_DB ? echoBetween(input, plainDb) : null;
   const matchedDb = Math.min(bestDb, echo?.nullDb ?? 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
@@ -224,11 +224,13 @@ function multiply({ left, right }: StretchSound, factor: number): void {
 function refineDelay(spectrum: CrossSpectrum, sign: number): number {
   const { left, right, crossRe, crossIm } = spectrum;
   const size = 2 * (left.length - 1);
-  const weights = left.map((power, k) => {
-    const square = crossRe[k] ** 2 + crossIm[k] ** 2;
-    const agreement = power * right[k] > 0 ? Math.min(0.9999, square / (power * right[k])) : 0;
-    return square > 0 ? agreement / (1 - agreement) / Math.sqrt(square) : 0;
-  });
+  const weights = new Float64Array(left.length);
+  for (let k = 0; k < weights.length; k++) {
+    const square = crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k];
+    const scale = left[k] * right[k];
+    const agreement = scale > 0 ? Math.min(0.9999, square / scale) : 0;
+    if (square > 0) weights[k] = agreement / (1 - agreement) / Math.sqrt(square);
+  }
   // Close to half the rate interpolation and converters bend the phase.
   const end = Math.floor(PHASE_RATE_SHARE * size);
   const inPhase = (lag: number): number => {
@@ -241,9 +243,12 @@ function refineDelay(spectrum: CrossSpectrum, sign: number): number {
   };
   // Golden section: of the two lags within the range one is known from the step before.
   const golden = (Math.sqrt(5) - 1) / 2;
-  let [low, high] = [-1, 1];
-  let [a, b] = [high - golden * (high - low), low + golden * (high - low)];
-  let [atA, atB] = [inPhase(a), inPhase(b)];
+  let low = -1;
+  let high = 1;
+  let a = high - golden * (high - low);
+  let b = low + golden * (high - low);
+  let atA = inPhase(a);
+  let atB = inPhase(b);
   while (high - low > 0.002) {
     if (atA > atB) {
       [high, b, atB] = [b, a, atA];

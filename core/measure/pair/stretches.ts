@@ -158,7 +158,8 @@ function bestOfParts(
   for (let part = 0; part < parts; part++) {
     const first = Math.floor((part * count) / parts);
     const last = Math.max(first + 1, Math.floor(((part + 1) * count) / parts) - length + 1);
-    let [best, most] = [first, worth(first, part)];
+    let best = first;
+    let most = worth(first, part);
     for (let block = first + 1; block < last; block++) {
       const value = worth(block, part);
       if (value > most) [best, most] = [block, value];
@@ -178,7 +179,8 @@ function meanOver(values: Float64Array, block: number, length: number): number {
 function quietness(overFloor: Float64Array[], block: number, length: number): number {
   let worst = 0;
   for (const ratios of overFloor) {
-    let [loudest, quietest] = [0, Infinity];
+    let loudest = 0;
+    let quietest = Infinity;
     for (let i = block; i < Math.min(block + length, ratios.length); i++) {
       loudest = Math.max(loudest, ratios[i]);
       quietest = Math.min(quietest, ratios[i]);

@@ -133,7 +133,8 @@ export class SwayTracker {
         const place = Math.min(places - 2, Math.floor(i / step));
         const share = i / step - place;
         const r = other[margin + i] - direct * reference[margin + i] - swaying * copy[i];
-        const [before, after] = [-swaying * bend[i] * (1 - share), -swaying * bend[i] * share];
+        const before = -swaying * bend[i] * (1 - share);
+        const after = -swaying * bend[i] * share;
         matrix[place][place] += before * before;
         matrix[place][place + 1] += before * after;
         matrix[place + 1][place] += before * after;
@@ -182,7 +183,8 @@ export class SwayTracker {
       const whole = Math.floor(at);
       const taps = TAPS.at(Math.round((at - whole) * TAPS.steps));
       const first = whole - HALF_TAPS + 1;
-      let [value, rise] = [0, 0];
+      let value = 0;
+      let rise = 0;
       for (let k = 0; k < taps.length; k++) {
         value += taps[k] * reference[first + k];
         rise += taps[k] * slope[first + k];
@@ -195,7 +197,8 @@ export class SwayTracker {
 
 /** What is left once the reference is taken off as it is. */
 function withoutDirect(reference: Float64Array, other: Float64Array, margin: number): Float64Array {
-  let [products, squares] = [0, 0];
+  let products = 0;
+  let squares = 0;
   for (let i = margin; i < reference.length - margin; i++) {
     products += reference[i] * other[i];
     squares += reference[i] ** 2;
@@ -214,9 +217,15 @@ function powerWithin(sound: Float64Array, margin: number): number {
 type Products = [number, number, number, number, number];
 
 function productsOf(reference: Float64Array, copy: Float64Array, other: Float64Array, margin: number): Products {
-  let [aa, ab, bb, ax, bx] = [0, 0, 0, 0, 0];
+  let aa = 0;
+  let ab = 0;
+  let bb = 0;
+  let ax = 0;
+  let bx = 0;
   for (let i = 0; i < copy.length; i++) {
-    const [a, b, x] = [reference[margin + i], copy[i], other[margin + i]];
+    const a = reference[margin + i];
+    const b = copy[i];
+    const x = other[margin + i];
     aa += a * a;
     ab += a * b;
     bb += b * b;

@@ -31,7 +31,8 @@ const NEARLY_SAME_LOW_DB = CODED_LOW_NULL_DB + 10;
 // Single looks scatter by a few decibels.
 const LEAST_CONTRAST_DB = 8;
 const PART_SECONDS = 1.5;
-const [FEWEST_PARTS, MOST_PARTS] = [3, 5];
+const FEWEST_PARTS = 3;
+const MOST_PARTS = 5;
 const STRETCHES_A_PART = 4;
 const LEAST_SECONDS = FEWEST_PARTS * PART_SECONDS;
 const WINDOW_SECONDS = 2;

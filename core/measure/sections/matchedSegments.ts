@@ -151,7 +151,8 @@ function surePart({ startBlock, endBlock, begins: [, latest] }: PairSegment, nex
 
 function cutAt(changes: Change[], segment: PairSegment): Part[] {
   const parts: Part[] = [];
-  let [startBlock, begins] = [segment.startBlock, segment.begins];
+  let startBlock = segment.startBlock;
+  let begins = segment.begins;
   for (const { earliest, latest } of [...changes, { earliest: segment.endBlock, latest: segment.endBlock }]) {
     const endBlock = Math.round((earliest + latest) / 2);
     parts.push({
@@ -183,7 +184,8 @@ async function placed(
     .sort((a, b) => openFor(b) - openFor(a))
     .slice(0, MOST_BOUNDARIES);
   for (const s of boundaries) {
-    const [before, after] = [sure(segments[s - 1], segments[s]), sure(segments[s], segments[s + 1])];
+    const before = sure(segments[s - 1], segments[s]);
+    const after = sure(segments[s], segments[s + 1]);
     const at = await placeBoundary(before, after, { sampleRate, blockSeconds }, read);
     if (at !== null) [moved[s - 1].endBlock, moved[s].startBlock] = [at, at];
   }

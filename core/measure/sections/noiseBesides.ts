@@ -15,7 +15,8 @@ const STANDS_OUT = powerFromDb(STANDS_OUT_DB);
 /** The noise (a power) under each block as the two seconds before it and the two after it have it. Where only one of them is sure it speaks for both. */
 export function noiseBesides(powers: Float64Array): { before: Float64Array; after: Float64Array } {
   // What each block's window, of itself and those before it, shows; what follows a block is the window of a later one.
-  const [noise, sure] = [new Float64Array(powers.length), new Uint8Array(powers.length)];
+  const noise = new Float64Array(powers.length);
+  const sure = new Uint8Array(powers.length);
   const window = new SortedWindow();
   for (let i = 0; i < powers.length; i++) {
     if (i >= NOISE_WINDOW) window.take(powers[i - NOISE_WINDOW]);
@@ -23,7 +24,8 @@ export function noiseBesides(powers: Float64Array): { before: Float64Array; afte
     noise[i] = noiseOf(window);
     sure[i] = noise[i] > 0 && isSure(window) ? 1 : 0;
   }
-  const [before, after] = [powers.slice(), powers.slice()];
+  const before = powers.slice();
+  const after = powers.slice();
   for (let i = 0; i < powers.length; i++) {
     const later = Math.min(powers.length, i + NOISE_WINDOW) - 1;
     const first = noise[sure[later] > sure[i] ? later : i];
@@ -37,11 +39,9 @@ export function noiseBesides(powers: Float64Array): { before: Float64Array; afte
 /** Where blocks are steady it is all noise, where they fall back as speech does it is what they fall back to; music tells nothing of its noise (0). */
 function noiseOf({ sorted, count }: SortedWindow): number {
   if (count === 0) return 0;
-  const [low, middle, high] = [
-    sorted[Math.floor(0.1 * count)],
-    sorted[Math.floor(0.5 * count)],
-    sorted[Math.floor(0.9 * count)],
-  ];
+  const low = sorted[Math.floor(0.1 * count)];
+  const middle = sorted[Math.floor(0.5 * count)];
+  const high = sorted[Math.floor(0.9 * count)];
   return low < LOUDEST_NOISE && (middle < STEADY * low || high > STANDS_OUT * low) ? low : 0;
 }
 

@@ -84,7 +84,9 @@ const LEFT_ONLY = bitOf('left-only');
 const RIGHT_ONLY = bitOf('right-only');
 const ALONE_EITHER = LEFT_ONLY | RIGHT_ONLY;
 const DIFFERENT = bitOf('different');
-const [SAME, SCALED, INVERTED] = [bitOf('same'), bitOf('scaled'), bitOf('inverted')];
+const SAME = bitOf('same');
+const SCALED = bitOf('scaled');
+const INVERTED = bitOf('inverted');
 
 function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
   const [leftNoise, rightNoise] = [left, right].map(({ blockSpeechPower }) => noiseBesides(blockSpeechPower));
@@ -121,7 +123,8 @@ export function areExactCopies(
   { startBlock, endBlock }: BlockSpan,
 ): boolean {
   for (let i = startBlock; i < endBlock; i++) {
-    const [l, r] = [left.blockSpeechPower[i], right.blockSpeechPower[i]];
+    const l = left.blockSpeechPower[i];
+    const r = right.blockSpeechPower[i];
     if (l + r > NOTHING_POWER && !isExactCopy(l, r, pair.blockSpeechProduct[i])) return false;
   }
   return true;
@@ -138,7 +141,8 @@ function isExactCopy(l: number, r: number, product: number): boolean {
  */
 function aloneBesideSilence(left: Float64Array, right: Float64Array): Uint8Array {
   const alone = new Uint8Array(left.length);
-  let [turns, before] = [0, 0];
+  let turns = 0;
+  let before = 0;
   for (let i = 0; i < left.length; i++) {
     if (Math.min(left[i], right[i]) > NOTHING_POWER || Math.max(left[i], right[i]) <= AUDIBLE_POWER) continue;
     alone[i] = left[i] <= NOTHING_POWER ? RIGHT_ONLY : LEFT_ONLY;
@@ -172,7 +176,8 @@ function allowedStates(l: number, r: number, product: number, leftNoise: number,
 function cheapestPath(blocks: BlockFacts[]): Uint8Array {
   const size = STATES.length;
   const cameFrom = new Uint8Array(blocks.length * size);
-  let [costs, next] = [new Float64Array(size), new Float64Array(size)];
+  let costs = new Float64Array(size);
+  let next = new Float64Array(size);
   blocks.forEach((allowed, i) => {
     let cheapest = 0;
     for (let s = 1; s < size; s++) if (costs[s] < costs[cheapest]) cheapest = s;
@@ -256,7 +261,8 @@ function countTurns(
   { startBlock, endBlock }: BlockSpan,
   counts: (block: number) => boolean,
 ): number {
-  let [turns, run] = [0, 0];
+  let turns = 0;
+  let run = 0;
   let [side, last]: ('left' | 'right' | null)[] = [null, null];
   for (let i = startBlock; i < endBlock; i++) {
     const allowed = blocks[i];

@@ -30,7 +30,8 @@ const UNSEEN_WEIGHT = 0.25;
 // How much each decibel speaks for a filter that leaves less: a frame holds only a few independent values of sound. The first few
 // decibels may be luck, the last are other people's noise.
 const FORETOLD_WEIGHT = 0.4;
-const [FORETOLD_FROM_DB, FORETOLD_TO_DB] = [-6, -46];
+const FORETOLD_FROM_DB = -6;
+const FORETOLD_TO_DB = -46;
 
 /**
  * Where one kind of pair gives way to another: each side is foretold from the other by a short filter learnt before the boundary, and by one
@@ -45,10 +46,8 @@ export async function placeBoundary(
   read: PairReader,
 ): Promise<number | null> {
   const training = Math.round(TRAINING_SECONDS / blockSeconds);
-  const [first, last] = [
-    Math.max(before.startBlock, before.endBlock - training),
-    Math.min(after.endBlock, after.startBlock + training),
-  ];
+  const first = Math.max(before.startBlock, before.endBlock - training);
+  const last = Math.min(after.endBlock, after.startBlock + training);
   if (Math.min(before.endBlock - first, last - after.startBlock) * blockSeconds < LEAST_TRAINING_SECONDS) return null;
   if ((after.startBlock - before.endBlock) * blockSeconds > LONGEST_SEARCH_SECONDS) return null;
   let halvings = 0;
@@ -57,18 +56,19 @@ export async function placeBoundary(
   const lagOf = ({ delaySamples }: SurePart): number => Math.round(delaySamples / 2 ** halvings);
   const frame = Math.round(FRAME_SECONDS * rate);
   const frameAt = (block: number): number => Math.round(((block - first) * blockSeconds * rate) / frame);
-  const [learntTo, learntFrom] = [frameAt(before.endBlock), frameAt(after.startBlock)];
+  const learntTo = frameAt(before.endBlock);
+  const learntFrom = frameAt(after.startBlock);
   const count = Math.floor(((last - first) * blockSeconds * rate) / frame);
   const margin = Math.max(Math.abs(lagOf(before)), Math.abs(lagOf(after))) + TAPS;
   const startFrame = Math.round(first * blockSeconds * sampleRate);
   const sides = await whitened(read, startFrame, { length: count * frame + 2 * margin, margin, halvings });
   const sound = { sides, margin, frame };
   const between = { from: learntTo, to: learntFrom };
-  const [asBefore, asAfter] = [
-    fitOf(sound, lagOf(before), { from: 0, to: learntTo }, between),
-    fitOf(sound, lagOf(after), { from: learntFrom, to: count }, between),
-  ];
-  let [best, least, sum] = [learntTo, 0, 0];
+  const asBefore = fitOf(sound, lagOf(before), { from: 0, to: learntTo }, between);
+  const asAfter = fitOf(sound, lagOf(after), { from: learntFrom, to: count }, between);
+  let best = learntTo;
+  let least = 0;
+  let sum = 0;
   for (let i = 0; i < learntFrom - learntTo; i++) {
     sum += (asBefore.seen[i] && asAfter.seen[i] ? 1 : UNSEEN_WEIGHT) * (asBefore.cost[i] - asAfter.cost[i]);
     if (sum < least) [best, least] = [learntTo + i + 1, sum];
@@ -120,10 +120,8 @@ interface Fit {
 
 /** How some frames fit what is learnt from others, both ways round. */
 function fitOf({ sides: [left, right], ...frames }: FramedSound, lag: number, learnt: Windows, asked: Windows): Fit {
-  const [oneWay, otherWay] = [
-    fitOneWay({ ...frames, source: left, target: right, lag }, learnt, asked),
-    fitOneWay({ ...frames, source: right, target: left, lag: -lag }, learnt, asked),
-  ];
+  const oneWay = fitOneWay({ ...frames, source: left, target: right, lag }, learnt, asked);
+  const otherWay = fitOneWay({ ...frames, source: right, target: left, lag: -lag }, learnt, asked);
   return {
     cost: oneWay.cost.map((cost, i) => cost + otherWay.cost[i]),
     seen: oneWay.seen.map((seen, i) => seen && otherWay.seen[i]),
@@ -146,7 +144,7 @@ function fitOneWay({ source, target, lag, margin, frame }: OneWay, learnt: Windo
       target.subarray(start, start + frames * frame),
     ];
   };
-  const equations = new LeastSquares(TAPS, Math.max(learnt.to - learnt.from, asked.to - asked.from) * frame);
+  const equations = new LeastSquares(TAPS, Math.max(learnt.to - learnt.from, asked.to - asked.from) * frame, 1);
   equations.add(...example(learnt.from, learnt.to - learnt.from));
   equations.solve(REGULARISATION);
   const levels = ({ from, to }: Windows) => {

@@ -82,7 +82,8 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
         const wanted = i >= 0 && i < own.length ? foretold(side, i) : 0;
         return wanted > NOTHING_POWER && louder[i] > least ? Math.min(1, own[i] / wanted) : 1;
       };
-      const [before, after] = [there(startBlock - 1), there(endBlock)];
+      const before = there(startBlock - 1);
+      const after = there(endBlock);
       return {
         side: side === 0 ? ('left' as const) : ('right' as const),
         startBlock: Math.max(0, startBlock - 1),

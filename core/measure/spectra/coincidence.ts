@@ -30,7 +30,10 @@ export function coincidenceOf(
   const [first, last] = [BAND_HZ.low, Math.min(BAND_HZ.high, 0.45 * sampleRate)].map((hz) =>
     Math.round((hz * size) / sampleRate),
   );
-  let [total, doubled, upright, turned] = [0, 0, 0, 0];
+  let total = 0;
+  let doubled = 0;
+  let upright = 0;
+  let turned = 0;
   for (const { left, right } of stretches)
     for (let start = 0; start + size <= left.length; start += size) {
       transform.add(left.subarray(start, start + size), right.subarray(start, start + size));

@@ -32,15 +32,9 @@ export class CrossSpectrumMeter {
     const { sampleRate, windows } = this;
     this.windows = 0;
     const sums = this.transform.take();
-    const mean = (values: Float64Array): Float64Array => values.map((value) => value / Math.max(1, windows));
-    return {
-      sampleRate,
-      windows,
-      left: mean(sums.left),
-      right: mean(sums.right),
-      crossRe: mean(sums.crossRe),
-      crossIm: mean(sums.crossIm),
-    };
+    for (const values of [sums.left, sums.right, sums.crossRe, sums.crossIm])
+      for (let k = 0; k < values.length; k++) values[k] /= Math.max(1, windows);
+    return { sampleRate, windows, ...sums };
   }
 }
 
@@ -67,10 +61,12 @@ export function meanSpectrum(spectra: CrossSpectrum[]): CrossSpectrum {
 
 /** Magnitude-squared coherence of each bin, 0..1. */
 export function coherence({ left, right, crossRe, crossIm }: CrossSpectrum): Float64Array {
-  return left.map((power, k) => {
-    const scale = power * right[k];
-    return scale > 0 ? Math.min(1, (crossRe[k] ** 2 + crossIm[k] ** 2) / scale) : 0;
-  });
+  const agreement = new Float64Array(left.length);
+  for (let k = 0; k < agreement.length; k++) {
+    const scale = left[k] * right[k];
+    if (scale > 0) agreement[k] = Math.min(1, (crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k]) / scale);
+  }
+  return agreement;
 }
 
 /** What no filter can bring into agreement, as a share of the power (0..1): 1 - coherence, weighted by the power of both sides. */

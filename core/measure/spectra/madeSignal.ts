@@ -86,14 +86,16 @@ function fromMoments(moments: Moment[], size: number, sampleRate: number): MadeS
   const spectra = sounding.map(({ sound }) => {
     transform.add(sound, sound);
     const powers = transform.take().left;
-    const [first, last] = [Math.ceil(SPECTRUM_HZ.low / binHz), Math.floor(SPECTRUM_HZ.high / binHz)];
+    const first = Math.ceil(SPECTRUM_HZ.low / binHz);
+    const last = Math.floor(SPECTRUM_HZ.high / binHz);
     const total = powers.subarray(first, last + 1).reduce((sum, power) => sum + power, 0);
     return powers.map((power, k) => (k < first || k > last || total === 0 ? 0 : power / total));
   });
   if (sameness(spectra) < SAME_SPECTRUM) return null;
   const mean = spectra[0].map((_, k) => spectra.reduce((sum, spectrum) => sum + spectrum[k], 0) / spectra.length);
   const top = mean.reduce((best, power, k) => (power > mean[best] ? k : best), 0);
-  let [line, centre] = [0, 0];
+  let line = 0;
+  let centre = 0;
   for (let k = top - LINE_BINS; k <= top + LINE_BINS; k++) {
     line += mean[k] ?? 0;
     centre += k * (mean[k] ?? 0);
@@ -153,7 +155,8 @@ function loudestMoment(sound: Float64Array, size: number): Moment {
 
 function isImpulsive(sound: Float64Array): boolean {
   const squares = new Float64Array(sound.length);
-  let [most, energy] = [0, 0];
+  let most = 0;
+  let energy = 0;
   for (let i = 0; i < sound.length; i++) {
     squares[i] = sound[i] * sound[i];
     energy += squares[i];
@@ -162,7 +165,9 @@ function isImpulsive(sound: Float64Array): boolean {
   // Were they all as large as the largest, they would hold no more than this: mostly that is too little.
   if (most * IMPULSE_SHARE * sound.length < IMPULSIVE * energy) return false;
   const least = percentile(squares, 1 - IMPULSE_SHARE);
-  let [few, over, total] = [0, 0, 0];
+  let few = 0;
+  let over = 0;
+  let total = 0;
   for (const square of squares) {
     total += square;
     if (square <= least) continue;
@@ -177,10 +182,8 @@ function isImpulsive(sound: Float64Array): boolean {
 function loudestOfParts(powers: Float64Array): number[] {
   const parts = Math.min(PARTS, powers.length);
   const loudest = Array.from({ length: parts }, (_, part) => {
-    const [first, last] = [
-      Math.floor((part * powers.length) / parts),
-      Math.floor(((part + 1) * powers.length) / parts),
-    ];
+    const first = Math.floor((part * powers.length) / parts);
+    const last = Math.floor(((part + 1) * powers.length) / parts);
     let best = first;
     for (let i = first; i < last; i++) if (powers[i] > powers[best]) best = i;
     return best;

@@ -49,7 +49,8 @@ export function narrowerBand(spectrum: CrossSpectrum, noise: CrossSpectrum | nul
   const usual = percentile(inSpeech.length > 0 ? inSpeech : ratios, 0.5);
   const lacking = (sign: 1 | -1): number[] =>
     ratios.flatMap((ratio, i) => (sign * (ratio - usual) > LESS_DB ? [i] : []));
-  const [right, left] = [lacking(1), lacking(-1)];
+  const right = lacking(1);
+  const left = lacking(-1);
   for (const [side, lacks, other] of [
     ['right', right, left],
     ['left', left, right],
@@ -77,10 +78,8 @@ function thirdsOf(spectrum: CrossSpectrum, noise: CrossSpectrum | null): Third[]
   const highest = Math.min(HIGHEST_HZ, RATE_SHARE * spectrum.sampleRate);
   for (let lowHz = LOWEST_HZ; lowHz * THIRD_OCTAVE <= highest; lowHz *= THIRD_OCTAVE) {
     const highHz = lowHz * THIRD_OCTAVE;
-    const [first, beyond] = [
-      Math.ceil(lowHz / binHz),
-      Math.max(Math.ceil(lowHz / binHz) + 1, Math.ceil(highHz / binHz)),
-    ];
+    const first = Math.ceil(lowHz / binHz);
+    const beyond = Math.max(Math.ceil(lowHz / binHz) + 1, Math.ceil(highHz / binHz));
     const power = (values: Float64Array | undefined): number =>
       values ? values.subarray(first, beyond).reduce((sum, value) => sum + value, 0) : 0;
     thirds.push({

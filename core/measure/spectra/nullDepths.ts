@@ -21,11 +21,19 @@ export function sumPowers(pairs: [Float64Array, Float64Array][]): SharedPowers {
   const powers = { left: 0, right: 0, product: 0 };
   for (const [left, right] of pairs) {
     const share = 1 / (pairs.length * left.length);
+    let squares = 0;
+    let otherSquares = 0;
+    let products = 0;
     for (let i = 0; i < left.length; i++) {
-      powers.left += left[i] * left[i] * share;
-      powers.right += right[i] * right[i] * share;
-      powers.product += left[i] * right[i] * share;
+      const one = left[i];
+      const other = right[i];
+      squares += one * one;
+      otherSquares += other * other;
+      products += one * other;
     }
+    powers.left += share * squares;
+    powers.right += share * otherSquares;
+    powers.product += share * products;
   }
   return powers;
 }

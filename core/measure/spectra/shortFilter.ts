@@ -28,7 +28,7 @@ const REGULARISATION = 1e-8;
  */
 export function fitShortFilter(examples: FilterExample[], pauses: FilterExample[], taps: number): ShortFilter {
   const longest = Math.max(...[...examples, ...pauses].map(({ target }) => target.length));
-  const equations = new LeastSquares(taps, longest);
+  const equations = new LeastSquares(taps, longest, examples.length);
   for (const { source, target } of examples) equations.add(source, target);
   const { filter, explained } = equations.solve(REGULARISATION);
   const frames = framesIn(examples);

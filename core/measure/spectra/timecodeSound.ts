@@ -109,7 +109,8 @@ function follows(frame: TimecodeFrame, next: TimecodeFrame): boolean {
 
 /** Whether its level stays, part for part: a voice's does not. */
 function isEven(sound: Float64Array, partSamples: number): boolean {
-  let [least, most] = [Infinity, 0];
+  let least = Infinity;
+  let most = 0;
   for (let start = 0; start + partSamples <= sound.length; start += partSamples) {
     let energy = 0;
     for (let i = start; i < start + partSamples; i++) energy += sound[i] * sound[i];
@@ -121,7 +122,8 @@ function isEven(sound: Float64Array, partSamples: number): boolean {
 
 /** Where the wave goes through nought, to a fraction of a sample. */
 function crossingsOf(sound: Float64Array): number[] {
-  let [mean, size] = [0, 0];
+  let mean = 0;
+  let size = 0;
   for (const x of sound) mean += x / sound.length;
   for (const x of sound) size += Math.abs(x - mean) / sound.length;
   const least = HYSTERESIS * size;
@@ -129,7 +131,8 @@ function crossingsOf(sound: Float64Array): number[] {
   let side = 0;
   let through = 0;
   for (let i = 1; i < sound.length; i++) {
-    const [before, now] = [sound[i - 1] - mean, sound[i] - mean];
+    const before = sound[i - 1] - mean;
+    const now = sound[i] - mean;
     if (before < 0 !== now < 0) through = i - 1 + before / (before - now);
     const reached = now > least ? 1 : now < -least ? -1 : 0;
     if (reached === 0 || reached === side) continue;

@@ -118,7 +118,8 @@ function channelOf(sums: ChannelSums, index: number, { sampleRate, frames }: Cli
 
 function pairOf(sums: PairSeries, index: number, channels: ChannelSums[]): PairMeasurement {
   const { product, differenceSquare, products, differences, speechProducts } = sums;
-  const [left, right] = [channels[2 * index], channels[2 * index + 1]];
+  const left = channels[2 * index];
+  const right = channels[2 * index + 1];
   return {
     channels: [2 * index + 1, 2 * index + 2],
     loudnessLufs: integratedLoudness(together(left.weighted, right.weighted)),

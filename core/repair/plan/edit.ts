@@ -110,7 +110,8 @@ export function cutSection(repair: Repair, frame: number, frames: number, fadeFr
 /** Moves the boundary with which section `index` begins, no further than its neighbours reach. */
 export function moveBoundary(repair: Repair, index: number, frame: number): Repair {
   const { list } = repair.sections!;
-  const [before, after] = [list[index - 1], list[index]];
+  const before = list[index - 1];
+  const after = list[index];
   const place = Math.round(Math.max(before.startFrame + 1, Math.min(after.endFrame - 1, frame)));
   return withSections(
     repair,

@@ -23,7 +23,8 @@ export function balance(
   way: BalanceWay,
   wantedLu = 0,
 ): Balance | null {
-  const [a, b] = [channels[first - 1], channels[second - 1]];
+  const a = channels[first - 1];
+  const b = channels[second - 1];
   if (a.loudnessLufs === null || b.loudnessLufs === null) return null;
   const surplusLu = a.loudnessLufs - b.loudnessLufs - wantedLu;
   const [louder, quieter] = surplusLu > 0 ? [a, b] : [b, a];

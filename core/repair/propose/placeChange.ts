@@ -45,7 +45,9 @@ export async function placeChange(
 }
 
 function look(left: Float64Array, right: Float64Array, from: number, to: number) {
-  let [ll, rr, lr] = [NOTHING, NOTHING, 0];
+  let ll = NOTHING;
+  let rr = NOTHING;
+  let lr = 0;
   for (let i = from; i < to; i++) {
     ll += left[i] * left[i];
     rr += right[i] * right[i];
@@ -61,7 +63,9 @@ function look(left: Float64Array, right: Float64Array, from: number, to: number)
 
 /** Weighted sum of squares about the mean. */
 function spread(values: readonly number[], weights: readonly number[], from: number, to: number): number {
-  let [w, sum, squares] = [0, 0, 0];
+  let w = 0;
+  let sum = 0;
+  let squares = 0;
   for (let i = from; i < to; i++) {
     w += weights[i];
     sum += weights[i] * values[i];

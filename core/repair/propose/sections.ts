@@ -41,7 +41,8 @@ export async function proposeSections(inspection: Inspection, read: SoundReader)
   drafts[drafts.length - 1].endFrame = format.frames;
   if (drafts.every(({ routes }) => isStraight(routes))) return null;
   for (let i = 1; i < drafts.length; i++) {
-    const [before, after] = [drafts[i - 1], drafts[i]];
+    const before = drafts[i - 1];
+    const after = drafts[i];
     const shorter = Math.min(before.endFrame - before.startFrame, after.endFrame - after.startFrame);
     const searchedSeconds = Math.min(SEARCHED_SECONDS, (SEARCHED_SHARE * shorter) / format.sampleRate);
     const change = await placeChange(before.endFrame, searchedSeconds, format.sampleRate, read);
@@ -147,7 +148,9 @@ async function fadeKindAt(
 }
 
 function correlation(a: Float64Array, b: Float64Array): number {
-  let [aa, bb, ab] = [0, 0, 0];
+  let aa = 0;
+  let bb = 0;
+  let ab = 0;
   for (let i = 0; i < a.length; i++) {
     aa += a[i] * a[i];
     bb += b[i] * b[i];

@@ -102,7 +102,8 @@ function smoothed(power: Float64Array): Float64Array {
   const half = (SMOOTHED_STEPS - 1) / 2;
   const out = new Float64Array(power.length);
   for (let t = 0; t < power.length; t++) {
-    const [from, to] = [Math.max(0, t - half), Math.min(power.length, t + half + 1)];
+    const from = Math.max(0, t - half);
+    const to = Math.min(power.length, t + half + 1);
     let sum = 0;
     for (let i = from; i < to; i++) sum += power[i];
     out[t] = sum / (to - from);

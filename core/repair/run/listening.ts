@@ -58,7 +58,8 @@ class Stage {
     toSides(this.beforeOut, this.recorded, this.sides, frames);
     toSides(this.afterOut, this.repair.outputs, this.afterSides, frames);
     for (let side = 0; side < 2; side++) {
-      const [mine, repaired] = [this.sides[side], this.afterSides[side]];
+      const mine = this.sides[side];
+      const repaired = this.afterSides[side];
       for (let i = 0; i < frames; i++) mine[i] += (repaired[i] - mine[i]) * afterShares[i];
     }
   }
@@ -141,7 +142,8 @@ export class Listening {
     const { weights, sides } = this;
     for (let i = 0; i < frames; i++) {
       for (let k = 0; k < 4; k++) weights[k] = approach(weights[k], target[k]);
-      const [left, right] = [sides[0][i], sides[1][i]];
+      const left = sides[0][i];
+      const right = sides[1][i];
       speakers[0][i] = weights[0] * left + weights[1] * right;
       speakers[1][i] = weights[2] * left + weights[3] * right;
     }

@@ -66,7 +66,8 @@ export class MicrophoneGain {
 
   /** The first turn that is not wholly over, its fade out included. */
   private firstEndingAfter(frame: number): number {
-    let [low, high] = [0, this.open.length];
+    let low = 0;
+    let high = this.open.length;
     while (low < high) {
       const middle = (low + high) >> 1;
       if (this.open[middle].endFrame + this.fadeOut <= frame) low = middle + 1;

@@ -87,9 +87,11 @@ function valueAt(sound: Float64Array, at: number): number {
   const whole = Math.floor(at);
   const place = (at - whole) * STEPS;
   const row = Math.floor(place);
-  const [taps, nextTaps] = [TABLE.at(row), TABLE.at(row + 1)];
+  const taps = TABLE.at(row);
+  const nextTaps = TABLE.at(row + 1);
   const first = whole - HALF_TAPS + 1;
-  let [sum, next] = [0, 0];
+  let sum = 0;
+  let next = 0;
   for (let k = 0; k < taps.length; k++) {
     const sample = sound[first + k];
     sum += taps[k] * sample;

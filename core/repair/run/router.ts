@@ -158,7 +158,8 @@ export class Router {
     sources: readonly Samples[],
     { heardFrame, at, fadeEnd }: { heardFrame: number; at: number; fadeEnd: number },
   ): void {
-    const [from, to] = [at - heardFrame, fadeEnd - heardFrame];
+    const from = at - heardFrame;
+    const to = fadeEnd - heardFrame;
     if (this.fading.length < to) this.fading = new Float64Array(to);
     mixInto(target, before, sources, from, to);
     mixInto(this.fading, after, sources, from, to);
@@ -166,7 +167,8 @@ export class Router {
     for (let i = from; i < to; i++) {
       // The middle of each sample's own time: a fade and its mirror image are alike.
       const angle = ((heardFrame + i - joint.startFrame + 0.5) / length) * (Math.PI / 2);
-      const [out, into] = [Math.cos(angle), Math.sin(angle)];
+      const out = Math.cos(angle);
+      const into = Math.sin(angle);
       target[i] =
         joint.kind === 'equal-power'
           ? target[i] * out + this.fading[i] * into
@@ -196,7 +198,8 @@ function mixInto(target: Samples, feeds: Feed[], sources: readonly Samples[], fr
 
 /** The place of the last value that is not over `value`; 0 where all are. */
 function lastAtOrBefore(sorted: readonly number[], value: number): number {
-  let [low, high] = [0, sorted.length];
+  let low = 0;
+  let high = sorted.length;
   while (high - low > 1) {
     const middle = (low + high) >> 1;
     if (sorted[middle] <= value) low = middle;
