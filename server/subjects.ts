@@ -57,7 +57,7 @@ export const SUBJECTS: Record<string, Subject> = {
     work: (context) =>
       context.queue.duty(
         'inspect',
-        availableParallelism(),
+        availableParallelism() + 1,
         (job, leave) => inspectClip(context, job, leave),
         (job, error) => giveUpInspecting(context, job, error),
       ),

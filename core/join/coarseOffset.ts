@@ -21,10 +21,11 @@ export function coarseOffset(a: Float64Array, b: Float64Array): number | null {
   if (x.energy === 0 || y.energy === 0) return null;
   const first = transform.spectrum(x.values);
   const second = transform.spectrum(y.values);
-  const correlation = transform.inverse(
-    first.re.map((re, k) => re * second.re[k] + first.im[k] * second.im[k]),
-    first.re.map((re, k) => re * second.im[k] - first.im[k] * second.re[k]),
-  );
+  const correlation = transform.inverse({
+    first: 0,
+    re: first.re.map((re, k) => re * second.re[k] + first.im[k] * second.im[k]),
+    im: first.re.map((re, k) => re * second.im[k] - first.im[k] * second.re[k]),
+  }).one;
   let best = 0;
   for (let i = 0; i < size; i++) if (correlation[i] > correlation[best]) best = i;
   const lag = best > size / 2 ? best - size : best;

@@ -49,15 +49,19 @@ withEitherKernels(() => {
     );
   });
 
-  test('the inverse brings a signal back from its spectrum', () => {
+  test('the inverse brings a signal back from its spectrum, alone or beside another one of fewer bins', () => {
     fc.assert(
-      fc.property(signals, ({ size, left }) => {
-        const spectrum = plainSpectrum(left, size);
-        const back = new PairTransform(size).inverse(
-          Float64Array.from(spectrum, ({ re }) => re),
-          Float64Array.from(spectrum, ({ im }) => im),
-        );
-        for (let n = 0; n < size; n++) expect(back[n]).toBeCloseTo(left[n] ?? 0, 10);
+      fc.property(signals, fc.boolean(), ({ size, left, right }, alone) => {
+        const bins = (samples: Float64Array, first: number) => {
+          const some = plainSpectrum(samples, size).slice(first);
+          return { first, re: Float64Array.from(some, ({ re }) => re), im: Float64Array.from(some, ({ im }) => im) };
+        };
+        const mean = right.reduce((sum, x) => sum + x, 0) / size;
+        const { one, other } = new PairTransform(size).inverse(bins(left, 0), alone ? undefined : bins(right, 1));
+        for (let n = 0; n < size; n++) {
+          expect(one[n]).toBeCloseTo(left[n] ?? 0, 10);
+          expect(other[n]).toBeCloseTo(alone ? 0 : (right[n] ?? 0) - mean, 10);
+        }
       }),
       { numRuns: 40 },
     );

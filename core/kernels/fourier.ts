@@ -1,3 +1,4 @@
+import { hannWindow } from '../signal/spectrum.ts';
 import { fourierWasm } from './fourier.wasm.ts';
 import { instantiateKernel } from './instantiateKernel.ts';
 import { memoryFor } from './kernelMemory.ts';
@@ -15,6 +16,13 @@ export interface CrossPowers {
   /** Left's conjugate times right: its phase falls with frequency where right is later. */
   crossRe: Float64Array;
   crossIm: Float64Array;
+}
+
+/** Neighbouring bins of a real signal's spectrum, from `first` up to at most half the rate; all others are 0. */
+export interface Bins {
+  first: number;
+  re: Float64Array;
+  im: Float64Array;
 }
 
 /** Fourier transforms of two real signals at once, of a power-of-two length from 4. */
@@ -74,25 +82,72 @@ export class PairTransform {
     return { left, right, crossRe, crossIm };
   }
 
-  /** The real signal whose spectrum has these bins from 0 to half the rate. Overwritten by the next call. */
-  inverse(re: Float64Array, im: Float64Array): Float64Array {
-    const { size, x } = this;
-    // Of a spectrum with the symmetry of a real signal, the transform of its conjugate is the inverse, but for the scale.
-    for (let k = 0; k <= size / 2; k++) {
-      const mirrored = (size - k) % size;
-      x[2 * mirrored] = re[k] / size;
-      x[2 * mirrored + 1] = im[k] / size;
-      x[2 * k] = re[k] / size;
-      x[2 * k + 1] = mirrored === k ? 0 : -im[k] / size;
-    }
+  /** Of what was added since the last time the cross spectrum alone, from one bin up to another. */
+  takeCross(first: number, last: number): Bins {
+    const bins = this.size / 2 + 1;
+    const [re, im] = [2, 3].map((i) => this.sums.slice(i * bins + first, i * bins + last + 1));
+    this.sums.fill(0);
+    return { first, re, im };
+  }
+
+  /** The real signals that have these spectra, two by one transform. Overwritten by the next call. */
+  inverse(one: Bins, other?: Bins): { one: Float64Array; other: Float64Array } {
+    const { size, x, left, right } = this;
+    const scale = 1 / size;
+    x.fill(0);
+    // With Z = A + i B of spectra that have the symmetry of real signals, the transform of Z's conjugate is a - i b, but for the scale.
+    const put = ({ first, re, im }: Bins, turned: boolean): void => {
+      for (let i = 0, k = first; i < re.length; i++, k++) {
+        const mirrored = k === 0 ? 0 : size - k;
+        const real = scale * re[i];
+        // Of what has no mirror the imaginary part is none.
+        const imaginary = mirrored === k ? 0 : scale * im[i];
+        if (turned) {
+          x[2 * k] -= imaginary;
+          x[2 * k + 1] -= real;
+        } else {
+          x[2 * k] += real;
+          x[2 * k + 1] -= imaginary;
+        }
+        if (mirrored === k) continue;
+        if (turned) {
+          x[2 * mirrored] += imaginary;
+          x[2 * mirrored + 1] -= real;
+        } else {
+          x[2 * mirrored] += real;
+          x[2 * mirrored + 1] += imaginary;
+        }
+      }
+    };
+    put(one, false);
+    if (other) put(other, true);
     const result = this.forward() === x.byteOffset ? x : this.y;
-    for (let i = 0; i < size; i++) this.left[i] = result[2 * i];
-    return this.left;
+    for (let i = 0; i < size; i++) {
+      left[i] = result[2 * i];
+      right[i] = -result[2 * i + 1];
+    }
+    return { one: left, other: right };
   }
 
   private forward(): number {
     return this.kernel.transform(this.x.byteOffset, this.y.byteOffset, this.twiddles.byteOffset, this.size);
   }
+}
+
+const shared = new Map<string, PairTransform>();
+
+/**
+ * The one transform of a size, with or without von Hann's window: to make one takes as long as many transforms, and its memory is long in being freed. For use within
+ * one synchronous step, that leaves nothing in its sums.
+ */
+export function sharedTransform(size: number, window: 'hann' | 'none' = 'none'): PairTransform {
+  const key = `${size} ${window}`;
+  let transform = shared.get(key);
+  if (!transform) {
+    transform = new PairTransform(size, window === 'hann' ? hannWindow(size) : undefined);
+    shared.set(key, transform);
+  }
+  return transform;
 }
 
 // Sines take longer than the transforms; there are few sizes.

@@ -16,7 +16,7 @@ export function convolve(sound: Mono, response: Mono): Mono {
       re[k] = x * filter.re[k] - y * filter.im[k];
       im[k] = x * filter.im[k] + y * filter.re[k];
     }
-    const block = transform.inverse(re, im);
+    const block = transform.inverse({ first: 0, re, im }).one;
     for (let i = 0; i < size; i++) out[start + i] += block[i];
   }
   return out.slice(0, sound.length);

@@ -4,7 +4,8 @@ import { dirname, join } from 'node:path';
 import { bucketFrames, laneCount, outlineShape, VALUES_PER_LANE } from '@pocket-twin/core/outline/outline.ts';
 
 const levelFile = (folder: string, level: number): string => join(folder, `${level}.f32`);
-const BUFFER_FLOATS = 1 << 16;
+// A level's buffer grows from the first to the second: the coarser levels of a short clip are a few values.
+const [LEAST_FLOATS, MOST_FLOATS] = [1 << 10, 1 << 16];
 // Two threads write to one file, each from its own place on.
 const WRITE_ANYWHERE = constants.O_WRONLY | constants.O_CREAT;
 
@@ -33,13 +34,18 @@ export class OutlineWriter {
   }
 
   readonly push = (level: number, values: Float32Array): void => {
-    const at = (this.levels[level] ??= { floats: new Float32Array(BUFFER_FLOATS), used: 0, written: 0, file: null });
+    const at = (this.levels[level] ??= { floats: new Float32Array(LEAST_FLOATS), used: 0, written: 0, file: null });
     for (let done = 0; done < values.length;) {
-      const some = values.subarray(done, done + BUFFER_FLOATS - at.used);
+      const some = values.subarray(done, done + at.floats.length - at.used);
       at.floats.set(some, at.used);
       at.used += some.length;
       done += some.length;
-      if (at.used === BUFFER_FLOATS) this.flush(level);
+      if (at.used < at.floats.length) continue;
+      if (at.floats.length < MOST_FLOATS) {
+        const grown = new Float32Array(2 * at.floats.length);
+        grown.set(at.floats);
+        at.floats = grown;
+      } else this.flush(level);
     }
   };
 

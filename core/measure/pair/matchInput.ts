@@ -77,7 +77,9 @@ export interface Correlated {
 export function correlated({ sampleRate, margin, active }: MatchInput): Correlated {
   const length = active[0].left.length - 2 * margin;
   const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate));
-  const correlograms = active.map(({ left, right }) => finder.correlate(within(left, margin), within(right, margin)));
+  const correlograms = finder.correlate(
+    active.map(({ left, right }) => [within(left, margin), within(right, margin)] as const),
+  );
   const correlogram = sumOfCorrelograms(correlograms);
   return { correlograms, correlogram, arrival: strongestArrival(correlogram) };
 }

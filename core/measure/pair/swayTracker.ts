@@ -1,6 +1,6 @@
 import { HALF_TAPS, TapTable } from '../../signal/interpolationTaps.ts';
 import { solvedSystem } from '../../signal/linearSystem.ts';
-import { ArrivalFinder, type Correlogram } from '../spectra/arrival.ts';
+import { ArrivalFinder } from '../spectra/arrival.ts';
 import { arrivalPath, type ArrivalPath } from '../spectra/arrivalPath.ts';
 import { beyondNoise } from '../spectra/nullDepths.ts';
 
@@ -156,15 +156,15 @@ export class SwayTracker {
   private path(reference: Float64Array, other: Float64Array, [least, most]: [number, number]): ArrivalPath {
     const { margin, half, reach, step, places, fastest, finder } = this;
     const rest = withoutDirect(reference, other, margin);
-    const curves: Correlogram[] = Array.from({ length: places }, (_, k) => {
+    const windows = Array.from({ length: places }, (_, k) => {
       const at = margin + k * step;
       const from = Math.max(0, at - half - reach);
       const source = reference.subarray(from, at + half);
       const target = new Float64Array(source.length);
       target.set(rest.subarray(at - half, at + half), at - half - from);
-      return finder.correlate(source, target);
+      return [source, target] as const;
     });
-    return arrivalPath(curves, { least, most, fastest });
+    return arrivalPath(finder.correlate(windows), { least, most, fastest });
   }
 
   /** The reference so much earlier at every sample, and how it bends there. */

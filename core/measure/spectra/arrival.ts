@@ -1,4 +1,4 @@
-import { PairTransform, type CrossPowers } from '../../kernels/fourier.ts';
+import { sharedTransform, type Bins, type PairTransform } from '../../kernels/fourier.ts';
 
 /** Generalised cross-correlation of two sides over lags from -`reach` to +`reach` samples; right later is positive. */
 export interface Correlogram {
@@ -49,13 +49,19 @@ export class ArrivalFinder {
     length: number,
     private readonly reach: number,
   ) {
-    this.transform = new PairTransform(2 ** Math.ceil(Math.log2(length + reach)));
+    this.transform = sharedTransform(2 ** Math.ceil(Math.log2(length + reach)));
   }
 
-  correlate(left: Float64Array, right: Float64Array): Correlogram {
-    this.transform.add(left, right);
-    const { re, im, weight } = this.whiten(this.transform.take());
-    return this.aroundZero(this.transform.inverse(re, im), weight > 0 ? this.transform.size / (2 * weight) : 0);
+  /** One for each of some pairs of sounds. */
+  correlate(sounds: readonly (readonly [left: Float64Array, right: Float64Array])[]): Correlogram[] {
+    const correlograms: Correlogram[] = [];
+    // Two go through one transform back.
+    for (let s = 0; s < sounds.length; s += 2) {
+      const some = sounds.slice(s, s + 2).map(([left, right]) => this.crossed(left, right));
+      const { one, other } = this.transform.inverse(some[0], some[1]);
+      some.forEach((_, i) => correlograms.push(this.aroundZero(i === 0 ? one : other, this.transform.size / 2)));
+    }
+    return correlograms;
   }
 
   /** One side's spectrum, whitened by itself: with many channels each is transformed once and not for every pair. */
@@ -76,21 +82,20 @@ export class ArrivalFinder {
 
   /** The mean of the correlograms of stretches, each as `correlate` would give it. */
   meanCorrelogram(left: WhitenedSpectrum[], right: WhitenedSpectrum[]): Correlogram {
-    const { size } = this.transform;
     const { first, last } = this.band();
-    const re = new Float64Array(size / 2 + 1);
-    const im = new Float64Array(size / 2 + 1);
+    const re = new Float64Array(last + 1 - first);
+    const im = new Float64Array(last + 1 - first);
     left.forEach((l, s) => {
       const r = right[s];
       let weight = 0;
       for (let k = first; k <= last; k++) weight += l.magnitudes[k] * r.magnitudes[k];
       const scale = weight > 0 ? 1 / (weight * left.length) : 0;
       for (let k = first; k <= last; k++) {
-        re[k] += scale * (l.re[k] * r.re[k] + l.im[k] * r.im[k]);
-        im[k] += scale * (l.re[k] * r.im[k] - l.im[k] * r.re[k]);
+        re[k - first] += scale * (l.re[k] * r.re[k] + l.im[k] * r.im[k]);
+        im[k - first] += scale * (l.re[k] * r.im[k] - l.im[k] * r.re[k]);
       }
     });
-    return this.aroundZero(this.transform.inverse(re, im), size / 2);
+    return this.aroundZero(this.transform.inverse({ first, re, im }).one, this.transform.size / 2);
   }
 
   private aroundZero(circular: Float64Array, scale: number): Correlogram {
@@ -110,21 +115,26 @@ export class ArrivalFinder {
     };
   }
 
-  private whiten({ crossRe, crossIm }: CrossPowers): { re: Float64Array; im: Float64Array; weight: number } {
-    const { size } = this.transform;
-    const re = new Float64Array(size / 2 + 1);
-    const im = new Float64Array(size / 2 + 1);
+  /** The whitened cross spectrum of two sounds, its magnitudes adding up to 1. */
+  private crossed(left: Float64Array, right: Float64Array): Bins {
     const { first, last } = this.band();
+    this.transform.add(left, right);
+    const { re, im } = this.transform.takeCross(first, last);
     let weight = 0;
-    for (let k = first; k <= last; k++) {
-      const magnitude = Math.sqrt(crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k]);
+    for (let i = 0; i < re.length; i++) {
+      const magnitude = Math.sqrt(re[i] * re[i] + im[i] * im[i]);
       if (magnitude === 0) continue;
       const factor = whitening(magnitude);
-      re[k] = crossRe[k] * factor;
-      im[k] = crossIm[k] * factor;
+      re[i] *= factor;
+      im[i] *= factor;
       weight += magnitude * factor;
     }
-    return { re, im, weight };
+    const scale = weight > 0 ? 1 / weight : 0;
+    for (let i = 0; i < re.length; i++) {
+      re[i] *= scale;
+      im[i] *= scale;
+    }
+    return { first, re, im };
   }
 }
 

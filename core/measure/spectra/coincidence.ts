@@ -1,5 +1,5 @@
-import { PairTransform } from '../../kernels/fourier.ts';
-import { hannWindow, nearestPowerOfTwo } from '../../signal/spectrum.ts';
+import { sharedTransform } from '../../kernels/fourier.ts';
+import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
 
 /** What two sides heard at the same moment have in common, whichever way up. */
 export interface Coincidence {
@@ -26,7 +26,7 @@ export function coincidenceOf(
   sampleRate: number,
 ): Coincidence {
   const size = nearestPowerOfTwo(WINDOW_SECONDS * sampleRate);
-  const transform = new PairTransform(size, hannWindow(size));
+  const transform = sharedTransform(size, 'hann');
   const [first, last] = [BAND_HZ.low, Math.min(BAND_HZ.high, 0.45 * sampleRate)].map((hz) =>
     Math.round((hz * size) / sampleRate),
   );

@@ -1,5 +1,4 @@
-import { PairTransform, type CrossPowers } from '../../kernels/fourier.ts';
-import { hannWindow } from '../../signal/spectrum.ts';
+import { sharedTransform, type CrossPowers, type PairTransform } from '../../kernels/fourier.ts';
 
 /** Mean power and cross spectra of two sides (Welch, 1967), bins from 0 to half the rate. */
 export interface CrossSpectrum extends CrossPowers {
@@ -11,12 +10,13 @@ export interface CrossSpectrum extends CrossPowers {
 export class CrossSpectrumMeter {
   private readonly transform: PairTransform;
   private windows = 0;
+  private sums: CrossPowers | null = null;
 
   constructor(
     private readonly sampleRate: number,
     size: number,
   ) {
-    this.transform = new PairTransform(size, hannWindow(size));
+    this.transform = sharedTransform(size, 'hann');
   }
 
   push(left: Float64Array, right: Float64Array): void {
@@ -25,38 +25,44 @@ export class CrossSpectrumMeter {
       this.transform.add(left.subarray(start, start + size), right.subarray(start, start + size));
       this.windows++;
     }
+    const more = this.transform.take();
+    if (this.sums) addPowers(this.sums, more, 1);
+    else this.sums = more;
   }
 
   /** Means over the windows since the last time; zeros where there was none. */
   finish(): CrossSpectrum {
     const { sampleRate, windows } = this;
+    const mean = noPowers(this.transform.size);
+    if (this.sums) addPowers(mean, this.sums, 1 / Math.max(1, windows));
     this.windows = 0;
-    const sums = this.transform.take();
-    for (const values of [sums.left, sums.right, sums.crossRe, sums.crossIm])
-      for (let k = 0; k < values.length; k++) values[k] /= Math.max(1, windows);
-    return { sampleRate, windows, ...sums };
+    this.sums = null;
+    return { sampleRate, windows, ...mean };
   }
 }
 
 /** The mean of spectra of one size, by how many windows each has. */
 export function meanSpectrum(spectra: CrossSpectrum[]): CrossSpectrum {
   const windows = spectra.reduce((sum, one) => sum + one.windows, 0);
-  const mean = (of: keyof CrossPowers): Float64Array => {
-    const out = new Float64Array(spectra[0][of].length);
-    for (const one of spectra) {
-      const share = one.windows / Math.max(1, windows);
-      for (let k = 0; k < out.length; k++) out[k] += share * one[of][k];
-    }
-    return out;
-  };
-  return {
-    sampleRate: spectra[0].sampleRate,
-    windows,
-    left: mean('left'),
-    right: mean('right'),
-    crossRe: mean('crossRe'),
-    crossIm: mean('crossIm'),
-  };
+  const mean = noPowers(2 * (spectra[0].left.length - 1));
+  for (const one of spectra) addPowers(mean, one, one.windows / Math.max(1, windows));
+  return { sampleRate: spectra[0].sampleRate, windows, ...mean };
+}
+
+function noPowers(size: number): CrossPowers {
+  const none = (): Float64Array => new Float64Array(size / 2 + 1);
+  return { left: none(), right: none(), crossRe: none(), crossIm: none() };
+}
+
+function addPowers(sums: CrossPowers, more: CrossPowers, share: number): void {
+  addScaled(sums.left, more.left, share);
+  addScaled(sums.right, more.right, share);
+  addScaled(sums.crossRe, more.crossRe, share);
+  addScaled(sums.crossIm, more.crossIm, share);
+}
+
+function addScaled(sums: Float64Array, more: Float64Array, share: number): void {
+  for (let k = 0; k < sums.length; k++) sums[k] += share * more[k];
 }
 
 /** Magnitude-squared coherence of each bin, 0..1. */

@@ -1,5 +1,4 @@
-import { PairTransform } from '../../kernels/fourier.ts';
-import { hannWindow } from '../../signal/spectrum.ts';
+import { sharedTransform } from '../../kernels/fourier.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { DAY_SECONDS, secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
 import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement.ts';
@@ -81,7 +80,7 @@ interface Moment {
 function fromMoments(moments: Moment[], size: number, sampleRate: number): MadeSignal | null {
   const sounding = soundingOf(moments);
   if (sounding.length < LEAST_SOUNDING || !evenlyLoud(moments) || !sounding.every(isSteady)) return null;
-  const transform = new PairTransform(size, hannWindow(size));
+  const transform = sharedTransform(size, 'hann');
   const binHz = sampleRate / size;
   const spectra = sounding.map(({ sound }) => {
     transform.add(sound, sound);
@@ -147,7 +146,8 @@ function loudestMoment(sound: Float64Array, size: number): Moment {
   for (let start = 0; start + size <= sound.length; start += step) {
     const part = sound.subarray(start, start + size);
     let power = 0;
-    for (const x of part) power += (x * x) / size;
+    for (let i = 0; i < size; i++) power += part[i] * part[i];
+    power /= size;
     if (power > best.power) best = { power, sound: part };
   }
   return best;

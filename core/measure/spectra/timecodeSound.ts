@@ -1,6 +1,7 @@
 import { powerFromDb } from '../../signal/decibels.ts';
 import { DAY_SECONDS, secondsFromTimecode } from '../../time/timecode.ts';
 import { FRAME_RATES, type FrameRate } from '../../time/frameRates.ts';
+import { percentile } from '../stream/noiseFloor.ts';
 
 /** A frame of timecode that was read from sound. */
 export interface TimecodeFrame {
@@ -22,6 +23,8 @@ const RATES = { least: 22, most: 32 };
 // A crossing counts when the wave has gone this far to the other side, as a share of its usual size.
 const HYSTERESIS = 0.3;
 const MOSTLY = 0.5;
+// Noise puts in some crossings of its own.
+const NOISY = 1.5;
 // A half bit is shorter than this share of a whole one.
 const HALF = 0.75;
 // What a frame lasts may differ by this share from the nominal.
@@ -47,11 +50,13 @@ const DROP_FRAME_BIT = 10;
 export function readTimecodeSound(sound: Float64Array, sampleRate: number): TimecodeFrame | null {
   if (!isEven(sound, Math.round(PART_SECONDS * sampleRate))) return null;
   const crossings = crossingsOf(sound);
-  // Each bit begins with one, and most of a stretch is timecode where any of it is.
-  if (crossings.length < MOSTLY * (sound.length / sampleRate) * RATES.least * BITS) return null;
+  // Each bit begins with one and may have another, and most of a stretch is timecode where any of it is. Hiss has many more.
+  const seconds = sound.length / sampleRate;
+  if (crossings.length < MOSTLY * seconds * RATES.least * BITS) return null;
+  if (crossings.length > NOISY * seconds * RATES.most * 2 * BITS) return null;
   const lengths = crossings.slice(1).map((at, i) => at - crossings[i]);
   if (lengths.length < BITS) return null;
-  const bit = [...lengths].sort((a, b) => a - b)[Math.floor(0.9 * lengths.length)];
+  const bit = percentile(lengths, 0.9);
   if (bit < sampleRate / (RATES.most * BITS) || bit > sampleRate / (RATES.least * BITS)) return null;
   const bits: Bit[] = [];
   for (let i = 0; i < lengths.length; i++) {
@@ -124,8 +129,8 @@ function isEven(sound: Float64Array, partSamples: number): boolean {
 function crossingsOf(sound: Float64Array): number[] {
   let mean = 0;
   let size = 0;
-  for (const x of sound) mean += x / sound.length;
-  for (const x of sound) size += Math.abs(x - mean) / sound.length;
+  for (let i = 0; i < sound.length; i++) mean += sound[i] / sound.length;
+  for (let i = 0; i < sound.length; i++) size += Math.abs(sound[i] - mean) / sound.length;
   const least = HYSTERESIS * size;
   const crossings: number[] = [];
   let side = 0;
