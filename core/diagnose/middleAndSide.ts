@@ -1,5 +1,5 @@
 import { CLEAR_ARRIVAL, ONE_SIDED_DB } from '../measure/boundaries.ts';
-import { turnedByChance } from '../measure/spectra/coincidence.ts';
+import { turnedByChance, type Coincidence } from '../measure/spectra/coincidence.ts';
 import { coherence } from '../measure/spectra/crossSpectrum.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
@@ -35,6 +35,8 @@ const PAUSES_HZ = { low: 100, high: 2000 };
 export function middleOf(match: PairMatch, sampleRate: number): Side | null {
   const placed = placedOf(match);
   const atOnce = placed.filter(({ delaySamples }) => Math.abs((1000 * delaySamples) / sampleRate) < AT_ONCE_MS);
+  const { coincidence } = match;
+  if (coincidence === null) return null;
   if (placed.length < Math.max(LEAST_PLACED, PLACED_SHARE * match.arrivals.length)) return null;
   if (atOnce.length < MOSTLY_AT_ONCE * placed.length) return null;
   const louderDb = leaningDb(match);
@@ -42,12 +44,11 @@ export function middleOf(match: PairMatch, sampleRate: number): Side | null {
   const upright = atOnce.length - turned;
   const isLouder = (byDb: number): boolean => Math.abs(louderDb) >= byDb;
   const isBoth = turned >= LEAST_TURNED && upright >= LEAST_TURNED;
-  const isMixed =
-    match.coincidence.turned >= TURNED_SHARE && match.coincidence.turned <= NEARLY_ALL && isLouder(MIDDLE_LOUDER_DB);
+  const isMixed = coincidence.turned >= TURNED_SHARE && coincidence.turned <= NEARLY_ALL && isLouder(MIDDLE_LOUDER_DB);
   // Less is turned where one hand has more: then by more than chance, of sides that nobody set alike.
   const isMoreThanChance =
-    match.coincidence.turned >= Math.max(LEAST_TURNED_SHARE, CHANCE_SHARE * turnedByChance(match.coincidence)) &&
-    match.coincidence.turned <= NEARLY_ALL &&
+    coincidence.turned >= Math.max(LEAST_TURNED_SHARE, CHANCE_SHARE * turnedByChance(coincidence)) &&
+    coincidence.turned <= NEARLY_ALL &&
     isLouder(MIDDLE_MUCH_LOUDER_DB);
   const pauses = pausesAgree(match);
   const isOneHand =
@@ -101,8 +102,8 @@ export function softerSays(match: PairMatch): Spoken {
   );
 }
 
-/** What speaks for it. */
-export function turnedSays({ coincidence }: PairMatch): Spoken {
+/** What speaks for a middle that `middleOf` found. */
+export function turnedSays(coincidence: Coincidence): Spoken {
   const { turned } = coincidence;
   return speaks(
     'mid-side',

@@ -179,7 +179,8 @@ function decideBySecondLook(
       spoke: [codedCopySays(match, delayMs), disguised, same],
     });
   const middle = middleOf(match, sampleRate);
-  if (middle !== null) return decide('stereo', Math.min(-likeness, bothMargin), { middle, spoke: [turnedSays(match)] });
+  if (middle !== null)
+    return decide('stereo', Math.min(-likeness, bothMargin), { middle, spoke: [turnedSays(match.coincidence!)] });
   // A voice, and nothing that both sides hear: no stereo pair can do that.
   if (pauses !== null && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > UNRELATED_INCOHERENT) {
     return decide(

@@ -33,8 +33,8 @@ export class LeastSquares {
    */
   constructor(
     private readonly taps: number,
-    longest: number,
-    mostExamples: number,
+    private readonly longest: number,
+    private readonly mostExamples: number,
   ) {
     const { memory, places } = memoryFor([
       ...[longest + taps + AT_ONCE, longest, taps + AT_ONCE, 2 * (taps + AT_ONCE) * mostExamples],
@@ -42,6 +42,18 @@ export class LeastSquares {
     ]);
     [this.source, this.target, this.firstRow, this.edges, this.crossed, this.filter, this.matrix, this.lower] = places;
     this.kernel = instantiateKernel<LeastSquaresExports>(leastSquaresWasm, memory);
+  }
+
+  /** Whether there is room for so many examples of such a length. */
+  hasRoomFor(longest: number, examples: number): boolean {
+    return longest <= this.longest && examples <= this.mostExamples;
+  }
+
+  /** Forgets all examples. */
+  clear(): void {
+    this.firstRow.fill(0);
+    this.crossed.fill(0);
+    this.examples = 0;
   }
 
   /** @param source `target.length + taps` samples, of which the first `target.length + taps - 1` foretell the target */
@@ -101,4 +113,21 @@ export class LeastSquares {
     this.source.set(source);
     this.target.set(target);
   }
+}
+
+const kept = new Map<number, LeastSquares>();
+
+/**
+ * Equations without an example, in the memory of those before them where that is large enough: megabytes are long in being made and freed. For use within one
+ * synchronous step. See the constructor for what they take.
+ */
+export function emptyEquations(taps: number, longest: number, mostExamples: number): LeastSquares {
+  const old = kept.get(taps);
+  if (old?.hasRoomFor(longest, mostExamples)) {
+    old.clear();
+    return old;
+  }
+  const equations = new LeastSquares(taps, longest, mostExamples);
+  kept.set(taps, equations);
+  return equations;
 }

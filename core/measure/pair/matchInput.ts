@@ -33,6 +33,7 @@ export const REACH_SECONDS = 0.05;
  * sound that never pauses, and taking it for noise would take the sound off.
  */
 export function truePauses(active: StretchSound[], quiet: StretchSound[]): StretchSound[] {
+  if (quiet.length === 0) return [];
   const powers = active.map(({ left, right }) => [powerOf(left), powerOf(right)]);
   const loud = [0, 1].map((side) =>
     percentile(

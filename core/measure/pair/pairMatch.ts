@@ -60,8 +60,8 @@ export interface PairMatch {
   /** Where undoing nulls: how much, 0..1, is not undone where the levels differ as they mostly do not. Somebody else is heard there. */
   unlike: number;
   arrival: Arrival;
-  /** Whether the sides hear each sound at once, of either polarity. */
-  coincidence: Coincidence;
+  /** Whether the sides hear each sound at once, of either polarity; null where hardly a stretch comes at once. */
+  coincidence: Coincidence | null;
   /** One for each stretch. */
   arrivals: StretchArrival[];
   /** The arrival while the left side is louder than it mostly is, and while the right is: two people take turns, one does not. */
@@ -92,6 +92,9 @@ const PHASE_RATE_SHARE = 0.4;
 const SCOPE_POINTS = 1500;
 const CODED_APART_HZ = 3500;
 const DIFFERENCE_BELOW_HZ = 8000;
+// What comes at once comes within this, in this share of the stretches at least.
+const AT_ONCE_SECONDS = 0.0001;
+const SOME_AT_ONCE = 0.1;
 // Where the sides share this little, no filter is worth looking for.
 const HOPELESS_INCOHERENT = 0.35;
 // One signal in disguise leaves a twenty-fifth; where three times that disagrees, noise aside, no filter however long brings it there.
@@ -169,10 +172,7 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
     incoherent,
     unlike,
     arrival,
-    coincidence: coincidenceOf(
-      active.map(({ left, right }) => ({ left: within(left, margin), right: within(right, margin) })),
-      input.sampleRate,
-    ),
+    coincidence: isPeek ? null : coincidenceWithin(input, arrivals),
     arrivals,
     leaning: leanings(arrivals, correlograms),
     correlogram,
@@ -180,6 +180,14 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
     noise,
     scope,
   };
+}
+
+/** Only where some stretches come at once, as measuring every moment takes its time. */
+function coincidenceWithin({ active, margin, sampleRate }: MatchInput, arrivals: StretchArrival[]): Coincidence | null {
+  const atOnce = arrivals.filter(({ delaySamples }) => Math.abs(delaySamples) <= AT_ONCE_SECONDS * sampleRate);
+  if (atOnce.length < SOME_AT_ONCE * arrivals.length) return null;
+  const sounds = active.map(({ left, right }) => ({ left: within(left, margin), right: within(right, margin) }));
+  return coincidenceOf(sounds, sampleRate);
 }
 
 /** Of each of some stretches, with the right side so many samples earlier. */

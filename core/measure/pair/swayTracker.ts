@@ -15,6 +15,8 @@ const WINDOW_SECONDS = 0.048;
 /** A delay that swings by 3 ms twice a second goes this fast; nobody calls what goes faster a chorus. */
 const FASTEST = 0.045;
 const ROUNDS = 6;
+// A round that leaves more than this share of what the one before left has come to its end, or leads nowhere.
+const NO_BETTER = 0.98;
 /** Where the copy leaves less than this share, it was found. */
 const SURELY = 0.03;
 // So much of the bend of a delay's course is held back, where the sound says nothing of it.
@@ -119,13 +121,15 @@ export class SwayTracker {
     const slope = derivative(reference);
     const power = powerWithin(other, margin);
     let left = power;
+    let before = Infinity;
     const copy = new Float64Array(length);
     const bend = new Float64Array(length);
     for (let round = 0; round <= ROUNDS; round++) {
       this.read(reference, slope, delays, copy, bend);
       const [direct, swaying] = bothGains(productsOf(reference, copy, other, margin));
       left = powerLeft([reference, other], copy, [direct, swaying], margin);
-      if (round === ROUNDS || swaying === 0) break;
+      if (round === ROUNDS || swaying === 0 || left > NO_BETTER * before) break;
+      before = left;
       // r(d + e) = r + swaying * slope * e
       const matrix = Array.from({ length: places }, () => new Float64Array(places));
       const right = new Float64Array(places);

@@ -1,4 +1,4 @@
-import { LeastSquares } from '../../kernels/leastSquares.ts';
+import { emptyEquations } from '../../kernels/leastSquares.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { LOWERING_MARGIN, lowerRate, lowerRateRoughly } from '../spectra/lowerRate.ts';
 import type { BlockSpan } from '../../time/spans.ts';
@@ -144,7 +144,7 @@ function fitOneWay({ source, target, lag, margin, frame }: OneWay, learnt: Windo
       target.subarray(start, start + frames * frame),
     ];
   };
-  const equations = new LeastSquares(TAPS, Math.max(learnt.to - learnt.from, asked.to - asked.from) * frame, 1);
+  const equations = emptyEquations(TAPS, Math.max(learnt.to - learnt.from, asked.to - asked.from) * frame, 1);
   equations.add(...example(learnt.from, learnt.to - learnt.from));
   equations.solve(REGULARISATION);
   const levels = ({ from, to }: Windows) => {

@@ -27,15 +27,22 @@ export function arrivalPath(
   const sign = highest(1) >= highest(-1) ? 1 : -1;
   let scores = Float64Array.from({ length: most + 1 }, (_, lag) => sign * curves[0].values[reach + lag]);
   const cameFrom: Int32Array[] = [];
+  const leading = new Int32Array(most + 1);
   for (const { values } of curves.slice(1)) {
     const next = new Float64Array(most + 1);
     const back = new Int32Array(most + 1);
+    // Of the lags near enough those that are higher than all after them, in order: the first of them is the best.
+    let first = 0;
+    let end = 0;
+    let reached = least;
     for (let lag = least; lag <= most; lag++) {
-      let best = Math.max(least, lag - fastest);
-      for (let other = best + 1; other <= Math.min(most, lag + fastest); other++)
-        if (scores[other] > scores[best]) best = other;
-      back[lag] = best;
-      next[lag] = scores[best] + sign * values[reach + lag];
+      for (; reached <= Math.min(most, lag + fastest); reached++) {
+        while (end > first && scores[leading[end - 1]] < scores[reached]) end--;
+        leading[end++] = reached;
+      }
+      while (leading[first] < lag - fastest) first++;
+      back[lag] = leading[first];
+      next[lag] = scores[leading[first]] + sign * values[reach + lag];
     }
     scores = next;
     cameFrom.push(back);

@@ -1,4 +1,4 @@
-import { LeastSquares } from '../../kernels/leastSquares.ts';
+import { emptyEquations } from '../../kernels/leastSquares.ts';
 
 /** Two aligned signals: the filter's input with room around it, and what it should become. */
 export interface FilterExample {
@@ -28,7 +28,7 @@ const REGULARISATION = 1e-8;
  */
 export function fitShortFilter(examples: FilterExample[], pauses: FilterExample[], taps: number): ShortFilter {
   const longest = Math.max(...[...examples, ...pauses].map(({ target }) => target.length));
-  const equations = new LeastSquares(taps, longest, examples.length);
+  const equations = emptyEquations(taps, longest, examples.length);
   for (const { source, target } of examples) equations.add(source, target);
   const { filter, explained } = equations.solve(REGULARISATION);
   const frames = framesIn(examples);
