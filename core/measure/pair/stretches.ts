@@ -80,43 +80,56 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
     pauses: isSteady
       ? []
       : chosen(partsOf(count, 2 * length, MOST_PAUSES), (block) => quietness(overFloor, block, length), -NEAR_FLOOR),
-    unlike: isSteady
-      ? []
-      : unlikeBlocks(sides, range)
-          .filter(isFree)
-          .map((block) => stretchAt(range, block)),
+    unlike: isSteady ? [] : unlikeBlocks(sides, range, isFree).map((block) => stretchAt(range, block)),
   };
 }
 
 /**
  * Where the most is heard on one side that the other, as much louder or softer as it mostly is, does not account for; on either side by turns. Blocks from
- * the start of the range, of two that are looked at with half a block before and after.
+ * the start of the range, of two that are looked at with half a block before and after. Nothing is made for a block: an hour has 36,000.
  */
-function unlikeBlocks(sides: [ChannelMeasurement, ChannelMeasurement], { startBlock, endBlock }: BlockSpan): number[] {
-  const powers = sides.map(({ blockSpeechPower }) => blockSpeechPower.subarray(startBlock, endBlock));
-  const floors = powers.map((values) => noiseFloorPower(values) || Number.MIN_VALUE);
-  const loud: { block: number; left: number; right: number }[] = [];
-  for (let block = 1; block + UNLIKE_BLOCKS < powers[0].length; block++) {
-    const [left, right] = powers.map((values) => meanOver(values, block, UNLIKE_BLOCKS));
-    if (left < UNLIKE_OVER_FLOOR * floors[0] && right < UNLIKE_OVER_FLOOR * floors[1]) continue;
-    loud.push({ block, left: Math.max(left, floors[0]), right: Math.max(right, floors[1]) });
+function unlikeBlocks(
+  sides: [ChannelMeasurement, ChannelMeasurement],
+  { startBlock, endBlock }: BlockSpan,
+  isFree: (block: number) => boolean,
+): number[] {
+  const [left, right] = sides.map(({ blockSpeechPower }) => pairsOf(blockSpeechPower.subarray(startBlock, endBlock)));
+  const loud = new Int32Array(left.powers.length);
+  const ratios = new Float64Array(left.powers.length);
+  let count = 0;
+  for (let block = 1; block < left.powers.length - 1; block++) {
+    const one = left.powers[block];
+    const other = right.powers[block];
+    if (one < UNLIKE_OVER_FLOOR * left.floor && other < UNLIKE_OVER_FLOOR * right.floor) continue;
+    loud[count] = block;
+    ratios[count++] = Math.max(other, right.floor) / Math.max(one, left.floor);
   }
-  if (loud.length === 0) return [];
-  const mostly = percentile(
-    loud.map(({ left, right }) => right / left),
-    0.5,
-  );
-  const unlike = loud
-    .map(({ block, left, right }) => ({ block, ratio: right / (mostly * left), excess: right - mostly * left }))
-    .filter(({ ratio }) => ratio >= UNLIKE || ratio <= 1 / UNLIKE)
-    .sort((a, b) => Math.abs(b.excess) - Math.abs(a.excess));
-  const found: typeof unlike = [];
-  for (const one of unlike) {
-    const isNear = found.some(({ block }) => Math.abs(block - one.block) <= UNLIKE_BLOCKS);
-    const alike = found.filter(({ excess }) => excess > 0 === one.excess > 0).length;
-    if (!isNear && alike < MOST_UNLIKE / 2) found.push(one);
+  const mostly = percentile(ratios.subarray(0, count), 0.5);
+  const excess = new Float64Array(count);
+  for (let i = 0; i < count; i++) {
+    const ratio = ratios[i] / mostly;
+    if ((ratio < UNLIKE && ratio > 1 / UNLIKE) || !isFree(loud[i] - 0.5)) continue;
+    excess[i] = Math.max(right.powers[loud[i]], right.floor) - mostly * Math.max(left.powers[loud[i]], left.floor);
   }
-  return found.map(({ block }) => block - 0.5);
+  const found: number[] = [];
+  for (const sign of [1, -1])
+    for (let n = 0; n < MOST_UNLIKE / 2; n++) {
+      let most = -1;
+      for (let i = 0; i < count; i++)
+        if (sign * excess[i] > 0 && (most < 0 || sign * excess[i] > sign * excess[most])) most = i;
+      if (most < 0) break;
+      found.push(loud[most] - 0.5);
+      // What lies beside it is the same moment.
+      for (let i = 0; i < count; i++) if (Math.abs(loud[i] - loud[most]) <= UNLIKE_BLOCKS) excess[i] = 0;
+    }
+  return found;
+}
+
+/** The power of each two blocks in a row, and of the noise under all. */
+function pairsOf(blocks: Float64Array): { powers: Float64Array; floor: number } {
+  const powers = new Float64Array(Math.max(0, blocks.length - 1));
+  for (let i = 0; i < powers.length; i++) powers[i] = (blocks[i] + blocks[i + 1]) / UNLIKE_BLOCKS;
+  return { powers, floor: noiseFloorPower(blocks) || Number.MIN_VALUE };
 }
 
 /** How much a stretch speaks for itself that begins at a block, counted from the start of the range, in one of its parts. */
