@@ -114,10 +114,8 @@ async function matchStretches(
   /** The right side read where it is, as its clock goes. */
   const readWithoutDrift = async (start: number, count: number, { slope }: Drift): Promise<Float64Array[]> => {
     const whole = Math.round(slope * (start + count / 2));
-    const [[left], [right]] = [
-      await read(start, count, [channels[0]]),
-      await read(start + whole, count, [channels[1]]),
-    ];
+    const [left] = await read(start, count, [channels[0]]);
+    const [right] = await read(start + whole, count, [channels[1]]);
     return [left, slowlyShifted(right, (i) => slope * (start + i) - whole)];
   };
   /** The right side of what lies after a jump read so much later that it comes as before. */
@@ -125,10 +123,8 @@ async function matchStretches(
     const start = startFrame - around;
     if (startFrame < jump.latestFrame) return read(start, count, channels);
     const whole = Math.round(jump.samples);
-    const [[left], [right]] = [
-      await read(start, count, [channels[0]]),
-      await read(start + whole, count, [channels[1]]),
-    ];
+    const [left] = await read(start, count, [channels[0]]);
+    const [right] = await read(start + whole, count, [channels[1]]);
     return [left, slowlyShifted(right, () => jump.samples - whole)];
   };
   /** What was cut off on one side of a signal that both carry is given back from the other, from here on. */

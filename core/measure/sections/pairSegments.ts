@@ -214,9 +214,13 @@ function costOf(state: number, allowed: BlockFacts): number {
 function beginnings(at: number, blocks: BlockFacts[]): [number, number] {
   const pauseEnd = (block: number, step: 1 | -1): number => {
     let end = block;
-    for (let [i, telling] = [block, 0]; telling < SURE_BLOCKS && i > 0 && i < blocks.length; i += step) {
-      if (blocks[i] === null) [end, telling] = [i + step, 0];
-      else telling++;
+    let telling = 0;
+    for (let i = block; telling < SURE_BLOCKS && i > 0 && i < blocks.length; i += step) {
+      if (blocks[i] !== null) telling++;
+      else {
+        end = i + step;
+        telling = 0;
+      }
     }
     return end;
   };
@@ -263,7 +267,8 @@ function countTurns(
 ): number {
   let turns = 0;
   let run = 0;
-  let [side, last]: ('left' | 'right' | null)[] = [null, null];
+  let side: 'left' | 'right' | null = null;
+  let last: 'left' | 'right' | null = null;
   for (let i = startBlock; i < endBlock; i++) {
     const allowed = blocks[i];
     if (allowed === null || !counts(i)) continue;
