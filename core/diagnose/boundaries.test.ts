@@ -42,7 +42,7 @@ test('the method’s words on two microphones name the boundaries as they are', 
     `${say(deciding.NEAR_FAR_DB)} dB further over the pauses`,
     `over ${sayNumber(deciding.SURELY_APART_MS, 2)} ms apart (counted less down to ${say(deciding.COINCIDENT_MS)} ms; floors more than ${say(deciding.PAIR_FLOORS_DB)} dB apart count ${say(deciding.FLOORS_WEIGHT)}-fold)`,
     `stands out, ${say(deciding.NEAR_FAR_DB / deciding.BLURRED_SHARE)} dB;`,
-    `(${say(deciding.PAIR_SWING_DB)} dB and ${say(deciding.PAIR_SWING_MS)} ms, as a geometric mean, the time counted ${say(deciding.MOST_SWING_RATIO)}-fold at most, at least ${say(deciding.LEAST_SWING_DB)} dB`,
+    `${say(deciding.STAND_SWING_DB)} dB either way up to ${sayNumber(deciding.STAND_SWING_MS, 2)} ms, from ${sayNumber(deciding.BAR_SWING_MS, 2)} ms on ${say(deciding.BAR_SWING_DB)} dB where ${sayNumber(deciding.BAR_INCOHERENT, 2)} of it agrees on nothing, ${say(deciding.SWING_OF_LIKENESS_DB)} dB more for each 1 less of that, ${say(deciding.LEAST_SWING_DB)} to ${say(deciding.MOST_BAR_SWING_DB)} dB`,
     `swing of ${say(deciding.PANNED_SWING_DB)} dB with no swing in time; of ${say(deciding.UNRELATED_SWING_DB)} dB`,
     `of ${say(deciding.LEAST_FAR_SWING_DB)} dB where one talker is heard over ${say(deciding.FAR_TURN_MS)} ms late`,
   ])

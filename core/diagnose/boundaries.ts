@@ -2,7 +2,7 @@
 // two together. A spread is how far the number beside it scatters when it is measured: margins are counted in it.
 
 /** Below this a person decides. */
-export const LEAST_CONFIDENCE = 0.83;
+export const LEAST_CONFIDENCE = 0.88;
 
 // Findings (the contract of the terminal commands).
 /** True peak: what lossy coders and converters after us may clip. */
@@ -118,11 +118,21 @@ export const BLURRED_SHARE = 0.7;
 /** Of microphones that hear it nearly at once a level difference says nothing: 7 cm, and 19 cm, as sound goes. */
 export const COINCIDENT_MS = 0.2;
 export const SURELY_APART_MS = 0.55;
-/** Half the swing between talkers: two people side by side with a microphone each show 4.4 dB and more, a spaced pair 2.8, cardioids at a right angle 7. */
-export const PAIR_SWING_DB = 5;
-export const PAIR_SWING_MS = 0.7;
-/** A wide pair swings further in time than that, which makes up for no level. */
-export const MOST_SWING_RATIO = 1.5;
+/**
+ * Half the swing in level between talkers that a pair may have, by half its swing in time. Cardioids on one stand, up to 30 cm apart, swing by 0.72 ms at most
+ * and by 9.4 dB; two people with a microphone each by 0.9 ms and more.
+ */
+export const STAND_SWING_DB = 11;
+export const STAND_SWING_MS = 0.75;
+export const BAR_SWING_MS = 0.95;
+/**
+ * Further apart a pair hears all talkers from about as far, and directly, while a microphone hears the other one's talker by the room: a swing of so much where
+ * this share of the sides agrees on nothing, and of more where they agree on more, within limits.
+ */
+export const BAR_SWING_DB = 5.3;
+export const BAR_INCOHERENT = 0.75;
+export const SWING_OF_LIKENESS_DB = 8;
+export const MOST_BAR_SWING_DB = 8;
 export const LEAST_SWING_DB = 4;
 /** Where one of two talkers is too faint at the other's microphone to be placed, so much swing and so late an arrival of the other one tell. */
 export const LEAST_FAR_SWING_DB = 5;
@@ -176,8 +186,8 @@ export const STEADY_NOISE_DB = 1.5;
 
 // Margins that are given where no number decides.
 export const CERTAIN_MARGIN = 5;
-export const CODED_MARGIN = 0.8;
-export const DOUBTFUL_MARGIN = 0.46;
+export const CODED_MARGIN = 0.9;
+export const DOUBTFUL_MARGIN = 0.78;
 export const UNDECIDED_MARGIN = 0.2;
 /** One talker heard by a pair or by two microphones a hand apart: of what looked like a pair, seven in eight were one. */
 export const ONE_PLACE_MARGIN = 0.9;

@@ -1,4 +1,5 @@
 import { Chance } from '../synth/chance.ts';
+import { LEAST_CONFIDENCE } from './boundaries.ts';
 import { diffuseField } from '../synth/diffuseField.ts';
 import { drums, instrument } from '../synth/instruments.ts';
 import { mix, RATE, silence, type Mono } from '../synth/mono.ts';
@@ -130,7 +131,7 @@ test('a side that hears the room alone may be that of a middle: a person is told
   const [middle, side] = talk(31, [MIDDLE, ACROSS], [0.15], live);
   const found = await inspect([middle, side]);
   expect([found.verdict, found.pairs[0].middle]).toEqual(['stereo', 'left']);
-  expect(found.pairs[0].confidence).toBeLessThan(0.8);
+  expect(found.pairs[0].confidence).toBeLessThan(LEAST_CONFIDENCE);
   expect(found.headline).toBe('Perhaps middle and side, not left and right.');
   expect(found.findings.find(({ code }) => code === 'mid-side')!.message).toContain('may hold the middle');
   expect(found.suggestion).toMatchObject({ action: 'review' });

@@ -1,9 +1,13 @@
 import {
   ARRIVAL_BY_CHANCE,
   PAIR_REACH_MS,
-  PAIR_SWING_DB,
-  PAIR_SWING_MS,
-  MOST_SWING_RATIO,
+  BAR_INCOHERENT,
+  BAR_SWING_DB,
+  BAR_SWING_MS,
+  MOST_BAR_SWING_DB,
+  STAND_SWING_DB,
+  STAND_SWING_MS,
+  SWING_OF_LIKENESS_DB,
   NEAR_FAR_DB,
   COINCIDENT_MS,
   SURELY_APART_MS,
@@ -63,8 +67,8 @@ export function pausesOf(speechPowers: [Float64Array, Float64Array]): Pauses {
  * - one steady arrival difference longer than sound needs between the microphones of a pair;
  * - speech that stands further over the pauses of one side, and comes to it first: near and far on one talker. What a coincident pair hears at one
  *   side differs in level as well, but not in time, and both capsules of a spaced pair hear the place around them alike;
- * - level differences that swing between two values as talkers alternate, the nearer side both louder and earlier. A coincident pair
- *   swings in level but not in time, a spaced pair in time but hardly in level.
+ * - level differences that swing between two values as talkers alternate, the nearer side both louder and earlier, by more than the geometry of a pair
+ *   allows that swings as far in time.
  *
  * @param pauses null where nobody speaks: music has none that would tell
  * @returns the strongest first
@@ -89,13 +93,17 @@ export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses
   const swing = swingScore(match, sampleRate);
   say(
     swing.score,
-    `Between what is louder left and what is louder right the level swings by ${sayDecibels(2 * swing.swingDb, 'dB')} and the arrival by ${sayNumber(2 * swing.swingMs, 2)} ms; a pair swings in one of them, not in both.`,
+    `Between what is louder left and what is louder right the level swings by ${sayDecibels(2 * swing.swingDb, 'dB')} and the arrival by ${sayNumber(2 * swing.swingMs, 2)} ms; ${swing.mostDb === null ? 'a pair swings in one of them, not in both' : `a pair that swings so in time swings by ${sayDecibels(2 * swing.mostDb, 'dB', 0)} at most`}.`,
   );
   if (pauses) {
     // Where a room has blurred every arrival, no pair of capsules is so far apart in what it hears of the pauses.
     const blurred = (1 - clearness) * BLURRED_SHARE;
+    const heard = comesFromBothHands(match, sampleRate) ? beyondTurns(pauses, swing.swingDb) : pauses;
+    const nearAndFar = clearness * nearAndFarScore(arrivalMs, heard);
+    // What comes late from one place and stands out differently as well has two reasons, each of which may be too small.
+    const both = hearsOnePlace(match, sampleRate) ? Math.hypot(nearAndFar, spoken[0].strength) : nearAndFar;
     say(
-      Math.max(clearness * nearAndFarScore(arrivalMs, pauses), blurred * nearAndFarScore(Infinity, pauses)),
+      Math.max(both, blurred * nearAndFarScore(Infinity, heard)),
       `Speech stands ${sayDecibels(Math.abs(pauses.reachApartDb), 'dB')} further over its pauses on the ${pauses.reachApartDb > 0 ? 'left' : 'right'}, and the pauses are ${sayDecibels(Math.abs(pauses.floorsApartDb), 'dB')} apart; what a pair hears of a place is ${sayDecibels(NEAR_FAR_DB, 'dB', 0)} apart at most.`,
     );
   }
@@ -112,6 +120,18 @@ export function hearsOnePlace({ arrival, leaning: { left, right } }: PairMatch, 
   return arrival.prominence >= CLEAR_ARRIVAL && arrivalMs >= COINCIDENT_MS && swingDb < LEAST_SWING_DB / 2;
 }
 
+/** Whether what is louder left comes to the left side first, and what is louder right to the right: people on either hand. */
+function comesFromBothHands({ leaning: { left, right } }: PairMatch, sampleRate: number): boolean {
+  const leastSamples = (COINCIDENT_MS * sampleRate) / 1000;
+  const isClear = [left, right].every(({ prominence, stretches }) => stretches >= 2 && prominence >= CLEAR_ARRIVAL);
+  return isClear && left.delaySamples > leastSamples && right.delaySamples < -leastSamples;
+}
+
+/** Of people on either hand whoever speaks more makes one side stand out further, by what the level swings: only more than that tells. */
+function beyondTurns({ reachApartDb, floorsApartDb }: Pauses, swingDb: number): Pauses {
+  return { reachApartDb: Math.max(0, Math.abs(reachApartDb) - swingDb), floorsApartDb };
+}
+
 /** How much what each side hears of its pauses makes two microphones of one talker, near and far, of a pair; 1 and more: it does. */
 export function nearAndFarScore(arrivalMs: number, { reachApartDb, floorsApartDb }: Pauses): number {
   const apart = Math.max(0, Math.min(1, (arrivalMs - COINCIDENT_MS) / (SURELY_APART_MS - COINCIDENT_MS)));
@@ -124,10 +144,20 @@ interface Swing {
   /** Half of what lies between the talkers. */
   swingDb: number;
   swingMs: number;
+  /** The most of a pair that swings so in time; null where that is not known. */
+  mostDb: number | null;
+}
+
+/** Half the swing in level that a pair may have which swings so far in time. */
+function mostSwingOfAPairDb(swingMs: number, incoherent: number): number {
+  const onABar = BAR_SWING_DB + SWING_OF_LIKENESS_DB * (BAR_INCOHERENT - incoherent);
+  const wide = Math.max(LEAST_SWING_DB, Math.min(MOST_BAR_SWING_DB, onABar));
+  const share = Math.max(0, Math.min(1, (swingMs - STAND_SWING_MS) / (BAR_SWING_MS - STAND_SWING_MS)));
+  return STAND_SWING_DB + share * (wide - STAND_SWING_DB);
 }
 
 /** Talkers who alternate. */
-function swingScore({ leaning: { left, right } }: PairMatch, sampleRate: number): Swing {
+function swingScore({ leaning: { left, right }, incoherent }: PairMatch, sampleRate: number): Swing {
   const [leftMs, rightMs] = [left, right].map(({ delaySamples }) => (1000 * delaySamples) / sampleRate);
   const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
   const clear = [left, right].map(({ prominence, stretches }) => stretches >= 2 && prominence >= CLEAR_ARRIVAL);
@@ -135,11 +165,14 @@ function swingScore({ leaning: { left, right } }: PairMatch, sampleRate: number)
     const swingMs = Math.max(0, (leftMs - rightMs) / 2);
     // What coincides, or was mixed, is heard at once; a spaced pair that hears both talkers equally late hears them at nearly one level.
     const isSpaced = Math.max(Math.abs(leftMs), Math.abs(rightMs)) >= SURELY_APART_MS;
-    const score =
-      swingMs < LEAST_SWING_MS
-        ? swingDb / (isSpaced ? UNRELATED_SWING_DB : PANNED_SWING_DB)
-        : Math.sqrt((swingDb / PAIR_SWING_DB) * Math.min(MOST_SWING_RATIO, swingMs / PAIR_SWING_MS));
-    return { score: swingDb < LEAST_SWING_DB ? Math.min(score, ALMOST) : score, swingDb, swingMs };
+    const mostDb =
+      swingMs >= LEAST_SWING_MS
+        ? mostSwingOfAPairDb(swingMs, incoherent)
+        : isSpaced
+          ? UNRELATED_SWING_DB
+          : PANNED_SWING_DB;
+    const score = swingDb / mostDb;
+    return { score: swingDb < LEAST_SWING_DB ? Math.min(score, ALMOST) : score, swingDb, swingMs, mostDb };
   }
   const score = swingDb / UNRELATED_SWING_DB;
   const far = Math.max(clear[0] ? Math.abs(leftMs) : 0, clear[1] ? Math.abs(rightMs) : 0);
@@ -147,5 +180,6 @@ function swingScore({ leaning: { left, right } }: PairMatch, sampleRate: number)
     score: swingDb < LEAST_FAR_SWING_DB ? score : Math.max(score, far / FAR_TURN_MS),
     swingDb,
     swingMs: far / 2,
+    mostDb: null,
   };
 }
