@@ -45,6 +45,9 @@ export const STEADY_APART_DB = 15;
 /** A side that is no noise of its own holds the other's sound: so clear an arrival, and so much of the whitened sound. */
 export const SURELY_SHARED_PROMINENCE = 15;
 export const SURELY_SHARED_HEIGHT = 0.1;
+/** Or less than this of it agrees on nothing, over the hum that two inputs may share: of noise and a voice it is all but a few hundredths. */
+export const SHARED_INCOHERENT = 0.6;
+export const SHARED_HZ = { from: 300, below: 6000 };
 
 // One signal on both sides.
 export const NULL_SPREAD_DB = 3;
@@ -129,9 +132,9 @@ export const BAR_SWING_MS = 0.95;
  * Further apart a pair hears all talkers from about as far, and directly, while a microphone hears the other one's talker by the room: a swing of so much where
  * this share of the sides agrees on nothing, and of more where they agree on more, within limits.
  */
-export const BAR_SWING_DB = 5.3;
+export const BAR_SWING_DB = 4.9;
 export const BAR_INCOHERENT = 0.75;
-export const SWING_OF_LIKENESS_DB = 8;
+export const SWING_OF_LIKENESS_DB = 10;
 export const MOST_BAR_SWING_DB = 8;
 export const LEAST_SWING_DB = 4;
 /** Where one of two talkers is too faint at the other's microphone to be placed, so much swing and so late an arrival of the other one tell. */

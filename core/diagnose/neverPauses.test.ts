@@ -44,14 +44,14 @@ test('what one of them is through a filter is told for all that', async () => {
   expect((await inspect([music, combed])).verdict).toBe('fake-stereo');
 });
 
-// The side of a mix: 22 to 25 LU under its middle, with no pause in it. It was taken for hiss, and filled over.
-test.each([13, 25])(
+// The side of a mix: 21 to 27 LU under its middle, with no pause in it. It was taken for hiss, and filled over; at 45 and 54 for the drums in its middle.
+test.each([13, 25, 45, 54])(
   'a steady side that holds the other’s sound is no hiss, and is not filled over (%i)',
   async (seed) => {
     const [left, right] = panned(seed);
     const side = mix(gain(left, -12), scale(gain(right, -12), -1), hiss(FRAMES, -75, 5));
     const found = await inspect([mix(left, right), side]);
-    expect(found.pairs[0].balanceLu).toBeLessThan(26);
+    expect(found.pairs[0].balanceLu).toBeLessThan(27);
     expect(found.verdict).not.toBe('one-sided');
     expect(found.suggestion.action).toBe('review');
   },

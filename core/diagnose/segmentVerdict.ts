@@ -1,4 +1,5 @@
 import type { ChannelMeasurement, MatchedSegment } from '../measure/measurement.ts';
+import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
 import {
   CODED_LOW_NULL_DB,
   CODED_NULL_DB,
@@ -29,6 +30,8 @@ import {
   DISTANT_SCORE,
   OF_ITS_OWN,
   SURELY_SHARED_HEIGHT,
+  SHARED_HZ,
+  SHARED_INCOHERENT,
   SURELY_SHARED_PROMINENCE,
   LEVEL_DB,
   DELAY_SAMPLES,
@@ -227,6 +230,9 @@ function bothSteady({ channels, activity }: SegmentInput): boolean {
   return Math.abs(dbFromPower((left + 1e-14) / (right + 1e-14))) < STEADY_APART_DB;
 }
 
+// Over the pauses of speech, under what sounds now and then.
+const MOSTLY_SHARE = 0.75;
+
 /**
  * How far under the louder side lies what both have of one sound, in dB; null where they share none. A side that is as steady as noise is none where it
  * holds the other's sound: no preamplifier's hiss does.
@@ -234,14 +240,16 @@ function bothSteady({ channels, activity }: SegmentInput): boolean {
 function sharedRatioDb({ segment: { match }, channels, activity }: SegmentInput): number | null {
   if (!match || activity.some(({ isMade }) => isMade)) return null;
   const { prominence, height } = match.arrival;
-  if (prominence < SURELY_SHARED_PROMINENCE || Math.abs(height) < SURELY_SHARED_HEIGHT) return null;
+  const comesAlike = prominence >= SURELY_SHARED_PROMINENCE && Math.abs(height) >= SURELY_SHARED_HEIGHT;
+  // Instruments that are panned come to the side upright and upside down, and show no one arrival.
+  const agrees = incoherentShare(match.spectrum, SHARED_HZ.from, SHARED_HZ.below) < SHARED_INCOHERENT;
+  if (!comesAlike && !agrees) return null;
   const powers = channels.map(({ blockSpeechPower }) => blockSpeechPower);
-  // Knocks on the softer side say nothing of what it holds all the time.
-  const mostly = powers.map((values) => percentile(values, 0.5));
+  // Knocks on the softer side say nothing of what it holds all the time, nor do drums of what the louder one does.
+  const mostly = powers.map((values) => percentile(values, MOSTLY_SHARE));
   const soft = mostly[0] < mostly[1] ? 0 : 1;
   return (
-    dbFromPower((mean(powers[1 - soft]) + 1e-14) / (mostly[soft] + 1e-14)) -
-    dbFromPower(Math.max(1 - match.incoherent, 1e-6))
+    dbFromPower((mostly[1 - soft] + 1e-14) / (mostly[soft] + 1e-14)) - dbFromPower(Math.max(1 - match.incoherent, 1e-6))
   );
 }
 

@@ -71,3 +71,68 @@ test('a coincident pair that hears its talker at one side is stereo: louder ther
     expect(found.verdict).toBe('stereo');
   }
 });
+
+/** Two people who take turns, the first of them for longer, each at a place of their own. */
+function heardByTurns(
+  seed: number,
+  seats: [Microphone['at'], Microphone['at']],
+  microphones: [Microphone, Microphone],
+  isPair: boolean,
+): [Mono, Mono] {
+  const chance = new Chance(seed);
+  const length = 9 * RATE;
+  const speaks = (i: number): number => (i % (3 * RATE) < 1.7 * RATE ? 0 : i % (3 * RATE) < 2.7 * RATE ? 1 : 2);
+  const place = diffuseField(chance, length, microphones);
+  const sides = seats
+    .map((seat, talker) => {
+      const voice = chatter(0.1, 9, seed + talker).map((x, i) => (speaks(i) === talker ? x : 0));
+      return heardBy(chance, voice, seat, microphones, ROOM);
+    })
+    .reduce(([left, right], [more, other]) => [mix(left, more), mix(right, other)]);
+  return sides.map((side, m) =>
+    mix(
+      side.map((x, i) => (isPair ? 0.3 : 0.1) * (x + 0.004 * place[m][i])),
+      hiss(length, -80, seed + m),
+    ),
+  ) as [Mono, Mono];
+}
+
+const AHEAD = Math.PI / 2;
+
+test.each([
+  ['cardioids 27 cm apart', 0.27, 0.5, 0.9, 1.2],
+  ['cardioids 17 cm apart', 0.17, 0.5, 1, 1.2],
+  ['omnidirectional capsules 1.3 m apart', 1.3, 0, 0, 1.7],
+])(
+  'a pair of %s before two people is stereo, however unequally they speak',
+  async (_, spacing, directivity, turned, metres) => {
+    for (const seed of [11, 12]) {
+      const microphones = [-1, 1].map((side) => ({
+        at: [2.5 + (side * spacing) / 2, 0.8, 1.4],
+        directivity,
+        facing: AHEAD - side * turned,
+      })) as [Microphone, Microphone];
+      const seats = [-0.8, 0.8].map((angle) => [
+        2.5 + metres * Math.sin(angle),
+        0.8 + metres * Math.cos(angle),
+        1.2,
+      ]) as [Microphone['at'], Microphone['at']];
+      const found = await inspect(heardByTurns(seed, seats, microphones, true));
+      expect(found.verdict).toBe('stereo');
+      expect(found.suggestion.action).not.toBe('split');
+    }
+  },
+);
+
+test('two people side by side with a microphone on each chest are two microphones', async () => {
+  for (const seed of [11, 12, 13]) {
+    const seats = [2.1, 2.9].map((x) => [x, 2.2, 1.2]) as [Microphone['at'], Microphone['at']];
+    const microphones = seats.map(([x]) => ({ at: [x, 2.08, 1.03], directivity: 0, facing: AHEAD })) as [
+      Microphone,
+      Microphone,
+    ];
+    const found = await inspect(heardByTurns(seed, seats, microphones, false));
+    expect(found.verdict).toBe('two-mics');
+    expect(found.pairs[0].talkers).toBe(2);
+  }
+});
