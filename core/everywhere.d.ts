@@ -1,6 +1,7 @@
 // What a browser, a worker and Node all have, and TypeScript keeps in the library of one of them. core compiles with nothing else (core/tsconfig.json).
 
 declare namespace WebAssembly {
+  function validate(bytes: Uint8Array<ArrayBuffer>): boolean;
   class Memory {
     constructor(size: { initial: number });
     readonly buffer: ArrayBuffer;

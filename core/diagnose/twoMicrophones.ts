@@ -98,7 +98,7 @@ export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses
   if (pauses) {
     // Where a room has blurred every arrival, no pair of capsules is so far apart in what it hears of the pauses.
     const blurred = (1 - clearness) * BLURRED_SHARE;
-    const heard = comesFromBothHands(match, sampleRate) ? beyondTurns(pauses, swing.swingDb) : pauses;
+    const heard = comesFromBothHands(match, sampleRate) ? beyondTurns(pauses, swing) : pauses;
     const nearAndFar = clearness * nearAndFarScore(arrivalMs, heard);
     // What comes late from one place and stands out differently as well has two reasons, each of which may be too small.
     const both = hearsOnePlace(match, sampleRate) ? Math.hypot(nearAndFar, spoken[0].strength) : nearAndFar;
@@ -127,9 +127,13 @@ function comesFromBothHands({ leaning: { left, right } }: PairMatch, sampleRate:
   return isClear && left.delaySamples > leastSamples && right.delaySamples < -leastSamples;
 }
 
-/** Of people on either hand whoever speaks more makes one side stand out further, by what the level swings: only more than that tells. */
-function beyondTurns({ reachApartDb, floorsApartDb }: Pauses, swingDb: number): Pauses {
-  return { reachApartDb: Math.max(0, Math.abs(reachApartDb) - swingDb), floorsApartDb };
+/**
+ * Of people on either hand whoever speaks more makes one side stand out further: by what the level swings on one stand, and by what one talker may
+ * where the microphones are further apart. Only more than that tells.
+ */
+function beyondTurns({ reachApartDb, floorsApartDb }: Pauses, { swingDb, swingMs }: Swing): Pauses {
+  const byTurnsDb = swingMs <= STAND_SWING_MS ? swingDb : Math.min(swingDb, NEAR_FAR_DB);
+  return { reachApartDb: Math.max(0, Math.abs(reachApartDb) - byTurnsDb), floorsApartDb };
 }
 
 /** How much what each side hears of its pauses makes two microphones of one talker, near and far, of a pair; 1 and more: it does. */
