@@ -1,3 +1,4 @@
+import { LEAST_CONFIDENCE } from '../../diagnose/boundaries.ts';
 import { passFilter } from '../../signal/biquad.ts';
 import { filtered, lowPassed, swaying } from '../../synth/filters.ts';
 import { gain, mix, RATE, scale, type Mono } from '../../synth/mono.ts';
@@ -44,7 +45,7 @@ test.each([
   // That is deeper than nothing and no null.
   expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
   expect(pair.matchedNullDepthDb).toBeLessThan(pair.nullDepthDb! - 6);
-  expect(pair.confidence).toBeLessThan(0.8);
+  expect(pair.confidence).toBeLessThan(LEAST_CONFIDENCE);
   expect(found.suggestion.action).toBe('review');
 });
 
