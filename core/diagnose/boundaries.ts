@@ -46,7 +46,7 @@ export const STEADY_APART_DB = 15;
 export const SURELY_SHARED_PROMINENCE = 15;
 export const SURELY_SHARED_HEIGHT = 0.1;
 /** Or less than this of it agrees on nothing, over the hum that two inputs may share: of noise and a voice it is all but a few hundredths. */
-export const SHARED_INCOHERENT = 0.6;
+export const SHARED_INCOHERENT = 0.8;
 export const SHARED_HZ = { from: 300, below: 6000 };
 
 // One signal on both sides.

@@ -124,7 +124,10 @@ function reportChannel(channel: ChannelMeasurement, activity: ChannelActivity): 
 function better(pairs: PairDecision[], clearest: number | null, reports: ChannelReport[]): number | null {
   if (clearest === null || pairs.length !== 1) return clearest;
   const [{ report }] = pairs;
-  const worse = report.limited ?? report.narrower?.side ?? cutOffSide(report, reports);
+  const narrower = report.narrower?.side ?? null;
+  // Something was taken from either.
+  if (report.limited !== null && narrower !== null && narrower !== report.limited) return null;
+  const worse = report.limited ?? narrower ?? cutOffSide(report, reports);
   return worse === undefined || worse === null ? clearest : report.channels[worse === 'left' ? 1 : 0];
 }
 

@@ -133,3 +133,29 @@ test('every verdict that is a fault has a likely cause and a way to record it ri
   );
   expect(new Set(causes).size).toBe(4);
 });
+
+test('what is damaged is never kept: of two sides from which something was taken neither is chosen', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom<Side | null>('left', 'right', null),
+      fc.constantFrom<Side | null>('left', 'right', null),
+      (limited, narrowerSide) => {
+        const pair: PairReport = {
+          ...STEREO,
+          verdict: 'fake-stereo',
+          confidence: 0.99,
+          disguise: ['level', 'filter'],
+          gainMovesDb: limited === null ? 0 : 9,
+          limited,
+          narrower: narrowerSide === null ? null : { side: narrowerSide, lowHz: 300, highHz: 3400 },
+        };
+        const { action, from } = suggestForPair(
+          facts(pair, sectionsOf([{ verdict: 'fake-stereo', side: 'left' }]), null),
+        );
+        for (const damaged of [limited, narrowerSide])
+          if (damaged !== null && action !== 'review') expect(from).toBe(damaged === 'left' ? 2 : 1);
+        if (limited !== null && narrowerSide !== null && limited !== narrowerSide) expect(action).toBe('review');
+      },
+    ),
+  );
+});

@@ -179,6 +179,11 @@ export function suggestForDisguise(
       whole,
     ]);
   }
+  if (limited !== null && narrower !== null && narrower.side !== limited)
+    return suggest(
+      'review',
+      'Something was taken from either side: the band of one is narrower, the gain of the other moves. Listen, and keep the better one.',
+    );
   if (limited !== null) {
     const [whole, squeezed] = limited === 'left' ? [right, left] : [left, right];
     const side = limited === 'left' ? 'right' : 'left';
