@@ -43,4 +43,17 @@ withEitherKernels(() => {
       { numRuns: 60 },
     );
   });
+
+  test('equations that are taken again know nothing of what was solved before: silence is foretold by nothing', () => {
+    const before = emptyEquations(TAPS, 90, 1);
+    before.add(
+      Float64Array.from({ length: 90 + TAPS }, (_, i) => Math.sin(i * i)),
+      Float64Array.from({ length: 90 }, (_, i) => Math.cos(i * i)),
+    );
+    expect(before.solve(1e-12).filter.some((tap) => tap !== 0)).toBe(true);
+    const again = emptyEquations(TAPS, 60, 1);
+    again.add(new Float64Array(60 + TAPS), new Float64Array(60).fill(1));
+    expect(again.solve(1e-12)).toEqual({ filter: new Float64Array(TAPS), explained: 0 });
+    expect([...again.residualSquares(new Float64Array(60 + TAPS).fill(1), new Float64Array(60).fill(1))]).toEqual([60]);
+  });
 });

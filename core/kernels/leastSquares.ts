@@ -53,6 +53,7 @@ export class LeastSquares {
   clear(): void {
     this.firstRow.fill(0);
     this.crossed.fill(0);
+    this.filter.fill(0);
     this.examples = 0;
   }
 
