@@ -8,6 +8,12 @@ export interface Case {
   verdict: PairVerdict;
   side?: Side;
   sides: [Mono, Mono];
+  /** In Hz, where it is not the usual one. */
+  rate?: number;
+  /** All of the file, where the sides are two among many; which pair they are, and of which channels (from 0) one must be kept. */
+  channels?: Mono[];
+  pair?: number;
+  kept?: number[][];
   /** Known where one signal was disguised. */
   disguise?: { gainDb: number; delaySamples: number; polarity: 1 | -1; filtered: boolean };
   /** Where the verdict changes, in seconds. */

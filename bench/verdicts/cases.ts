@@ -11,6 +11,7 @@ import type { Case, Maker } from './case.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { interrupted, joinedFrom } from './changes.ts';
 import { bandLimited, chorused, drifting, jumping, levelled, liftedHiss, longComb, pannedTalk } from './disguises.ts';
+import { amongTracks, atOtherRate, briefOf } from './formats.ts';
 import { closeMicrophones, pairOnABar } from './fields.ts';
 import { midAndSide } from './midSide.ts';
 import { throughCodec, type Codec } from './codec.ts';
@@ -425,6 +426,12 @@ const changing: Maker = (chance, frames) =>
     ? joinedFrom(chance, frames, [oneSided, dualMono, pairInRoom, fakeStereo])
     : interrupted(chance, frames, [dualMono, pairInRoom, fakeStereo, twoTalkers]);
 
+const MADE_ANYWHERE = [silent, oneSided, dualMono, fakeStereo, twoTalkers, nearAndFar, pairInRoom, mixdown];
+const brief: Maker = (chance, frames) =>
+  briefOf(chance, frames, [silent, oneSided, dualMono, fakeStereo, nearAndFar, pairInRoom]);
+const otherRate: Maker = (chance, frames) => atOtherRate(chance, frames, MADE_ANYWHERE);
+const manyTracks: Maker = (chance, frames) => amongTracks(chance, frames, MADE_ANYWHERE);
+
 /** The first material, whose seeds keep what they drew. */
 const FIRST: [Maker, number][] = [
   [silent, 1],
@@ -454,6 +461,9 @@ const ALL: [Maker, number][] = [
   [pannedTalk, 1],
   [midAndSide, 1],
   [midAndSideOfAMix, 0.5],
+  [brief, 1],
+  [otherRate, 1],
+  [manyTracks, 0.5],
 ];
 
 /** One clip of the generator, all its choices drawn from `chance`. @param only a maker's name, or `first`: the first material alone */

@@ -40,3 +40,16 @@ export function throughCodec([left, right]: [Mono, Mono], codec: Codec, kilobits
     rmSync(folder, { recursive: true });
   }
 }
+
+/** Band-limited, as a recorder set to that rate would have it. */
+export function resampled(sides: Mono[], from: number, to: number): Mono[] {
+  const raw = (rate: number): string[] => ['-f', 'f64le', '-ar', String(rate), '-ac', '1'];
+  return sides.map((side) => {
+    const input = Buffer.from(side.buffer, side.byteOffset, side.byteLength);
+    const { stdout } = spawnSync('ffmpeg', [...QUIET.slice(1), ...raw(from), '-i', '-', ...raw(to), '-'], {
+      input,
+      maxBuffer: 1 << 29,
+    });
+    return new Float64Array(stdout.buffer.slice(stdout.byteOffset, stdout.byteOffset + stdout.length));
+  });
+}

@@ -9,7 +9,13 @@ import { RATE } from '@pocket-twin/core/synth/mono.ts';
 const CASES_A_SEED = 1_000_000;
 
 /** Something a person would lose by pressing the button: programme thrown away, or noise mixed in. */
-function danger(truth: Case, { suggestion: { action, from } }: Inspection): string | null {
+function danger(truth: Case, { suggestion: { action, from, to } }: Inspection): string | null {
+  if (truth.kept) {
+    if (!['fill', 'select', 'split'].includes(action)) return null;
+    const left = action === 'split' ? to : [from];
+    const lost = truth.kept.find((group) => !group.some((channel) => left.includes(channel + 1)));
+    return lost ? `${action} without any of ${lost.map((channel) => channel + 1).join(', ')}` : null;
+  }
   const different =
     truth.ownOnBoth ||
     truth.verdict === 'stereo' ||
@@ -36,12 +42,13 @@ const [seed, first, step, count, only] = process.argv.slice(2);
 for (let i = Number(first); i < Number(count); i += Number(step)) {
   const truth = makeCase(new Chance(Number(seed) * CASES_A_SEED + i), only);
   const start = process.hrtime.bigint();
-  const frames = Math.min(...truth.sides.map((side) => side.length));
+  const channels = truth.channels ?? truth.sides;
+  const frames = Math.min(...channels.map((side) => side.length));
   const found = await inspect(
-    truth.sides.map((side) => side.subarray(0, frames)),
-    RATE,
+    channels.map((side) => side.subarray(0, frames)),
+    truth.rate ?? RATE,
   );
-  const [pair] = found.pairs;
+  const pair = found.pairs[truth.pair ?? 0];
   console.log(
     JSON.stringify({
       seed: Number(seed),
@@ -51,7 +58,7 @@ for (let i = Number(first); i < Number(count); i += Number(step)) {
       truth: truth.verdict,
       truthSide: truth.side ?? null,
       missed: truth.finding && !found.findings.some(({ code }) => code === truth.finding) ? truth.finding : null,
-      found: found.verdict,
+      found: pair.verdict,
       side: pair.side,
       confidence: pair.confidence,
       action: found.suggestion.action,
