@@ -76,6 +76,7 @@ function report(all: Judged[]): void {
   printConfusion(all);
   const isEven = [printFamilies(all), printPairs(all), printCalibration(all)].every(Boolean);
   printErrors(all);
+  printMiddles(all);
   if (right.length < LEAST_RIGHT * all.length || dangerous.length > 0 || !isEven) process.exitCode = 1;
 }
 
@@ -127,6 +128,14 @@ function printPairs(all: Judged[]): boolean {
     `\nstereo called two microphones: ${called} of ${pairs.length} (bar ${100 * MOST_PAIRS_CALLED_MICROPHONES} %)`,
   );
   return called <= MOST_PAIRS_CALLED_MICROPHONES * pairs.length;
+}
+
+/** A pair that may be middle and side is looked at by a person: not too often for nothing. */
+function printMiddles(all: Judged[]): void {
+  const seen = all.filter(
+    ({ family, found, pair }) => !family.startsWith('midAndSide') && found === 'stereo' && pair.middle,
+  );
+  console.log(`middle and side seen in what has none: ${seen.length}${seen.map(({ what }) => `, ${what}`).join('')}`);
 }
 
 function printCalibration(all: Judged[]): boolean {

@@ -143,3 +143,35 @@ test('a side that hears the room alone may be that of a middle: a person is told
   const apart = [-1, 1].map((hand) => ({ ...MIDDLE, directivity: 0, at: [AT[0] + 0.4 * hand, AT[1], AT[2]] }));
   expect((await inspect(talk(32, apart as [Microphone, Microphone], [0.15], live))).pairs[0].middle).toBeNull();
 });
+
+test('one person to one hand, upright on both, may be middle and side: they agree on too little for a pair that leans so far', async () => {
+  const [middle, side] = talk(42, [MIDDLE, ACROSS], [-0.45]);
+  const found = await inspect([middle, side]);
+  expect([found.verdict, found.pairs[0].middle, found.suggestion.action]).toEqual(['stereo', 'left', 'review']);
+  expect(found.pairs[0].confidence).toBeLessThan(LEAST_CONFIDENCE);
+  expect(found.pairs[0].spoke[0]).toMatchObject({ says: 'mid-side' });
+  expect(found.pairs[0].spoke[0].message).toContain('what leans so far in a pair comes from one place');
+  // A pair with the same person to the same hand leans as well.
+  const pair = [-1, 1].map((hand) => ({ ...MIDDLE, facing: AHEAD - hand * 0.9 })) as [Microphone, Microphone];
+  const leaning = await inspect(talk(42, pair, [-0.55]));
+  expect(Math.abs(leaning.pairs[0].balanceLu!)).toBeGreaterThan(2.5);
+  expect([leaning.verdict, leaning.pairs[0].middle]).toEqual(['stereo', null]);
+});
+
+test.each([
+  [51, 0.15],
+  [52, 0.2],
+  [53, 0.3],
+])(
+  'with a person ahead the side of a middle hears the walls to either hand, one of them upside down: no microphone further off does (%i)',
+  async (seed, reverberationSeconds) => {
+    const room: Room = { size: [5.2, 5, 2.8], reverberationSeconds };
+    const [middle, side] = talk(seed, [MIDDLE, ACROSS], [0, 0.02], room);
+    const found = await inspect([side, middle]);
+    expect([found.verdict, found.pairs[0].middle, found.suggestion.action]).toEqual(['stereo', 'right', 'review']);
+    expect(found.pairs[0].confidence).toBeLessThan(LEAST_CONFIDENCE);
+    const near = { ...MIDDLE, at: [AT[0], AT[1] + 1.1, 1.2] } as Microphone;
+    const far = { ...MIDDLE, at: [AT[0], AT[1] - 0.6, AT[2]] } as Microphone;
+    expect((await inspect(talk(seed, [near, far], [0, 0.02], room))).verdict).toBe('two-mics');
+  },
+);

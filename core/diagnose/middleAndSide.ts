@@ -2,6 +2,7 @@ import { CLEAR_ARRIVAL, ONE_SIDED_DB } from '../measure/boundaries.ts';
 import { turnedByChance, type Coincidence } from '../measure/spectra/coincidence.ts';
 import { coherence } from '../measure/spectra/crossSpectrum.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
+import { arrivalTheOtherWay, type Arrival } from '../measure/spectra/arrival.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Spoken } from '../schema/inspection.ts';
 import type { Side } from '../schema/verdict.ts';
@@ -10,6 +11,7 @@ import { speaks } from './spoken.ts';
 import {
   AT_ONCE_MS,
   CHANCE_SHARE,
+  LEAST_LEANING_HEIGHT,
   LEAST_LOOKED_AT,
   LEAST_PLACED,
   LEAST_TURNED,
@@ -17,8 +19,10 @@ import {
   MIDDLE_FAR_LOUDER_DB,
   MIDDLE_LOUDER_DB,
   MIDDLE_MUCH_LOUDER_DB,
+  MOST_PAIR_DB,
   MOSTLY_AT_ONCE,
   NEARLY_ALL,
+  OTHER_WAY_PROMINENCE,
   PLACED_SHARE,
   ROOM_SOFTER_DB,
   TURNED_SHARE,
@@ -27,34 +31,76 @@ import {
 
 const PAUSES_HZ = { low: 100, high: 2000 };
 
+/** What holds the middle of middle and side, and what told so. */
+export interface Middle {
+  side: Side;
+  says: Spoken;
+  /** A pair that was set unevenly, or a wide one with all to one hand, may look the same otherwise. */
+  isSure: boolean;
+}
+
 /**
  * Which side holds the middle where middle and side were never decoded; null where they were not. The side is a figure of eight across the middle (or
  * left less right of a mix): it hears each sound at the same moment, upright from one hand and upside down from the other, and nothing that comes from
  * all round alike. No pair of capsules that face people turns what it hears, and none but at one place hears it at once.
  */
-export function middleOf(match: PairMatch, sampleRate: number): Side | null {
+export function middleOf(match: PairMatch, sampleRate: number): Middle | null {
+  const louderDb = leaningDb(match);
+  const side = louderDb >= 0 ? 'left' : 'right';
+  const atOnce = mostlyAtOnce(match, sampleRate);
+  if (atOnce !== null) {
+    if (isTurned(match, atOnce)) return { side, says: turnedSays(match.coincidence!), isSure: true };
+    const agreement = agreementWhereItLeans(atOnce, louderDb);
+    if (agreement !== null && agreement < LEAST_LEANING_HEIGHT)
+      return { side, says: leaningSays(louderDb, agreement), isSure: false };
+  }
+  const otherWay = arrivalTheOtherWay(match.correlogram, match.arrival, sampleRate);
+  return Math.abs(louderDb) >= ROOM_SOFTER_DB && otherWay.prominence >= OTHER_WAY_PROMINENCE
+    ? { side, says: bothWaysSay(otherWay, sampleRate), isSure: false }
+    : null;
+}
+
+/** The stretches whose sound comes to both sides at once; null where it mostly does not, or too few tell. */
+function mostlyAtOnce(match: PairMatch, sampleRate: number): PairMatch['arrivals'] | null {
   const placed = placedOf(match);
   const atOnce = placed.filter(({ delaySamples }) => Math.abs((1000 * delaySamples) / sampleRate) < AT_ONCE_MS);
-  const { coincidence } = match;
-  if (coincidence === null) return null;
-  if (placed.length < Math.max(LEAST_PLACED, PLACED_SHARE * match.arrivals.length)) return null;
-  if (atOnce.length < MOSTLY_AT_ONCE * placed.length) return null;
-  const louderDb = leaningDb(match);
+  const isEnough = placed.length >= Math.max(LEAST_PLACED, PLACED_SHARE * match.arrivals.length);
+  return match.coincidence !== null && isEnough && atOnce.length >= MOSTLY_AT_ONCE * placed.length ? atOnce : null;
+}
+
+/** Whether more of what comes to both sides at once is upside down on one than any pair makes it. */
+function isTurned(match: PairMatch, atOnce: PairMatch['arrivals']): boolean {
+  const coincidence = match.coincidence!;
+  const isLouder = (byDb: number): boolean => Math.abs(leaningDb(match)) >= byDb;
   const turned = atOnce.filter(({ height }) => height < 0).length;
-  const upright = atOnce.length - turned;
-  const isLouder = (byDb: number): boolean => Math.abs(louderDb) >= byDb;
-  const isBoth = turned >= LEAST_TURNED && upright >= LEAST_TURNED;
-  const isMixed = coincidence.turned >= TURNED_SHARE && coincidence.turned <= NEARLY_ALL && isLouder(MIDDLE_LOUDER_DB);
+  if (turned >= LEAST_TURNED && atOnce.length - turned >= LEAST_TURNED) return true;
+  if (coincidence.turned > NEARLY_ALL) {
+    if (turned < NEARLY_ALL * atOnce.length) return false;
+    const pauses = pausesAgree(match);
+    const isUnlike = pauses !== null && pauses < UNLIKE_PAUSES && isLouder(MIDDLE_MUCH_LOUDER_DB);
+    return isUnlike || isLouder(pauses === null ? MIDDLE_FAR_LOUDER_DB : MOST_PAIR_DB);
+  }
+  if (coincidence.turned >= TURNED_SHARE && isLouder(MIDDLE_LOUDER_DB)) return true;
   // Less is turned where one hand has more: then by more than chance, of sides that nobody set alike.
-  const isMoreThanChance =
+  return (
     coincidence.turned >= Math.max(LEAST_TURNED_SHARE, CHANCE_SHARE * turnedByChance(coincidence)) &&
-    coincidence.turned <= NEARLY_ALL &&
-    isLouder(MIDDLE_MUCH_LOUDER_DB);
-  const pauses = pausesAgree(match);
-  const isOneHand =
-    turned >= NEARLY_ALL * atOnce.length &&
-    (pauses === null ? isLouder(MIDDLE_FAR_LOUDER_DB) : isLouder(MIDDLE_MUCH_LOUDER_DB) && pauses < UNLIKE_PAUSES);
-  return isBoth || isMixed || isMoreThanChance || isOneHand ? (louderDb >= 0 ? 'left' : 'right') : null;
+    isLouder(MIDDLE_MUCH_LOUDER_DB)
+  );
+}
+
+/**
+ * How much the sides agree, 0..1, where all that is heard leans to one of them; null where it does not. The capsules of a pair hear the room as loud as each
+ * other, so what leans in it comes from its own place, directly, and is on both. The side of a middle is softer in all it hears.
+ */
+function agreementWhereItLeans(atOnce: PairMatch['arrivals'], louderDb: number): number | null {
+  const byDb = atOnce.map(({ levelDifferenceDb }) => levelDifferenceDb * Math.sign(louderDb));
+  if (byDb.filter((db) => db > 0).length < NEARLY_ALL * atOnce.length) return null;
+  const leaning = atOnce.filter((_, i) => byDb[i] >= ROOM_SOFTER_DB);
+  if (leaning.length < LEAST_PLACED || 2 * leaning.length < atOnce.length) return null;
+  return percentile(
+    leaning.map(({ height }) => Math.abs(height)),
+    0.5,
+  );
 }
 
 /**
@@ -98,16 +144,32 @@ export function softerSays(match: PairMatch): Spoken {
   return speaks(
     'mid-side',
     softerDb / ROOM_SOFTER_DB,
-    `One side lies ${sayDecibels(softerDb, 'dB', 0)} under the other, and what it hears comes from no one place: a pair is as loud on both sides, to ${sayDecibels(ROOM_SOFTER_DB, 'dB', 0)}.`,
+    `One side lies ${sayDecibels(softerDb, 'dB', 0)} under the other, and what it hears comes from no one place: a pair is as loud on both sides, to ${sayDecibels(ROOM_SOFTER_DB, 'dB')}.`,
   );
 }
 
 /** What speaks for a middle that `middleOf` found. */
-export function turnedSays(coincidence: Coincidence): Spoken {
+function turnedSays(coincidence: Coincidence): Spoken {
   const { turned } = coincidence;
   return speaks(
     'mid-side',
     turned / Math.min(TURNED_SHARE, Math.max(LEAST_TURNED_SHARE, CHANCE_SHARE * turnedByChance(coincidence))),
     `Sounds come to both sides at once, ${sayNumber(100 * turned, 0)} % of them upside down on one: a pair that faces people turns a fifth at most.`,
+  );
+}
+
+function leaningSays(louderDb: number, agreement: number): Spoken {
+  return speaks(
+    'mid-side',
+    LEAST_LEANING_HEIGHT / agreement,
+    `One side lies ${sayDecibels(Math.abs(louderDb), 'dB', 0)} under the other, and they agree on ${sayNumber(100 * agreement, 0)} % of it: what leans so far in a pair comes from one place, and ${sayNumber(100 * LEAST_LEANING_HEIGHT, 0)} % and more of it is on both.`,
+  );
+}
+
+function bothWaysSay({ delaySamples, prominence }: Arrival, sampleRate: number): Spoken {
+  return speaks(
+    'mid-side',
+    prominence / OTHER_WAY_PROMINENCE,
+    `Besides, the sound comes to the softer side the other way up, ${sayNumber(Math.abs((1000 * delaySamples) / sampleRate), 1)} ms apart: a wall to one hand. A microphone further off hears everything one way up.`,
   );
 }

@@ -51,7 +51,7 @@ import {
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { isCodedCopy, isRoomBetween } from './nearlyOne.ts';
 import { confidenceFrom } from './confidence.ts';
-import { middleOf, perhapsMiddleOf, softerSays, turnedSays } from './middleAndSide.ts';
+import { middleOf, perhapsMiddleOf, softerSays } from './middleAndSide.ts';
 import {
   aloneSays,
   codedCopySays,
@@ -183,7 +183,10 @@ function decideBySecondLook(
     });
   const middle = middleOf(match, sampleRate);
   if (middle !== null)
-    return decide('stereo', Math.min(-likeness, bothMargin), { middle, spoke: [turnedSays(match.coincidence!)] });
+    return decide('stereo', Math.min(-likeness, bothMargin, middle.isSure ? CERTAIN_MARGIN : DOUBTFUL_MARGIN), {
+      middle: middle.side,
+      spoke: [middle.says],
+    });
   // A voice, and nothing that both sides hear: no stereo pair can do that.
   if (pauses !== null && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > UNRELATED_INCOHERENT) {
     return decide(

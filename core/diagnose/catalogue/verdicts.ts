@@ -186,7 +186,7 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
       pair.middle !== null && isDoubtful(pair)
         ? {
             headline: 'Perhaps middle and side, not left and right.',
-            detail: `The ${pair.middle} side is the louder one, and what the other hears comes from no one place. Neither a pair nor middle and side is sure.`,
+            detail: `The ${pair.middle} side is the louder one, and the other does not hear what the second of a pair would. Neither a pair nor middle and side is sure.`,
           }
         : pair.middle !== null
           ? {

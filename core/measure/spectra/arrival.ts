@@ -146,18 +146,36 @@ export function sumOfCorrelograms(correlograms: Correlogram[]): Correlogram {
   return { reach, values };
 }
 
-/** The strongest agreement, of either polarity, refined by the band-limited shape of the peak. */
-export function strongestArrival({ values, reach }: Correlogram): Arrival {
+/** The strongest agreement, of either polarity. */
+export function strongestArrival(correlogram: Correlogram): Arrival {
+  const { values, reach } = correlogram;
   let best = reach;
+  for (let i = 0; i < values.length; i++) if (Math.abs(values[i]) > Math.abs(values[best])) best = i;
+  return arrivalAt(correlogram, best);
+}
+
+// A band-limited peak swings to the other side this near to itself.
+const PEAK_SECONDS = 0.0003;
+
+/** The strongest agreement of the other polarity than that of the strongest one, `first`. */
+export function arrivalTheOtherWay(correlogram: Correlogram, first: Arrival, sampleRate: number): Arrival {
+  const { values, reach } = correlogram;
+  const sign = first.height < 0 ? -1 : 1;
+  const at = reach + Math.round(first.delaySamples);
+  const besides = PEAK_SECONDS * sampleRate;
+  let best = at > reach ? 0 : values.length - 1;
+  for (let i = 0; i < values.length; i++)
+    if (Math.abs(i - at) > besides && sign * values[i] < sign * values[best]) best = i;
+  return arrivalAt(correlogram, best);
+}
+
+/** Refined by the band-limited shape of the peak: a sinc, whose top a parabola through three points finds to about a tenth of a sample. */
+function arrivalAt({ values, reach }: Correlogram, best: number): Arrival {
   let squares = 0;
-  for (let i = 0; i < values.length; i++) {
-    squares += values[i] * values[i];
-    if (Math.abs(values[i]) > Math.abs(values[best])) best = i;
-  }
+  for (let i = 0; i < values.length; i++) squares += values[i] * values[i];
   const spread = Math.sqrt(squares / values.length) || 1;
   const sign = Math.sign(values[best]) || 1;
   const at = (i: number): number => sign * (values[i] ?? 0);
-  // The curve near its top is a band-limited sinc: a parabola through three points finds it to about a tenth of a sample.
   const bend = at(best - 1) - 2 * at(best) + at(best + 1);
   const offset = bend < 0 ? (0.5 * (at(best - 1) - at(best + 1))) / bend : 0;
   return {
