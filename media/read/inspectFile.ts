@@ -125,7 +125,7 @@ export async function inspectMoved(
 // Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
 const LONG_CHANNEL_SECONDS = 600;
 // What this thread measures while the other is still starting.
-const HEAD_START_CHANNEL_SECONDS = 1080;
+const HEAD_START_CHANNEL_SECONDS = 860;
 const MOST_HEAD_START = 0.2;
 
 interface Destinations {

@@ -227,25 +227,26 @@ function beginnings(at: number, blocks: BlockFacts[]): [number, number] {
   return [Math.max(1, pauseEnd(at - 1, -1) + 1), Math.min(blocks.length - 1, pauseEnd(at, 1))];
 }
 
-/** Gives segments that are too short, the shortest first, to the longer of their neighbours. */
-function joinShort(segments: BlockRun[], least: number): BlockRun[] {
-  const joined = [...segments];
-  const lengthOf = (i: number): number => (joined[i] ? blocksIn(joined[i]) : 0);
-  while (joined.length > 1) {
-    let shortest = 0;
-    for (let i = 1; i < joined.length; i++) if (lengthOf(i) < lengthOf(shortest)) shortest = i;
-    if (lengthOf(shortest) >= least) break;
-    const toEarlier = lengthOf(shortest - 1) >= lengthOf(shortest + 1);
-    const [earlier, later] = toEarlier ? [shortest - 1, shortest] : [shortest, shortest + 1];
-    joined.splice(earlier, 2, {
-      startBlock: joined[earlier].startBlock,
-      endBlock: joined[later].endBlock,
-      state: joined[toEarlier ? earlier : later].state,
-    });
-    // What it had stood between may be alike.
-    const [one, other] = toEarlier ? [earlier, earlier + 1] : [earlier - 1, earlier];
-    if (joined[one]?.state === joined[other]?.state)
-      joined.splice(one, 2, { ...joined[one], endBlock: joined[other].endBlock });
+/**
+ * Gives segments that are too short, the shortest first, to the longer of their neighbours. What has grown is longer than what it was given, so one walk for
+ * each length does: an hour may have thousands of segments.
+ */
+function joinShort(segments: readonly BlockRun[], least: number): BlockRun[] {
+  let joined = segments.map((segment) => ({ ...segment }));
+  for (let length = 1; length < least; length++) joined = joinThoseOf(length, joined);
+  return joined;
+}
+
+function joinThoseOf(length: number, segments: readonly BlockRun[]): BlockRun[] {
+  const joined: BlockRun[] = [];
+  for (let i = 0; i < segments.length; i++) {
+    const segment = segments[i];
+    const earlier = joined.at(-1);
+    const later = segments.at(i + 1);
+    if (earlier && earlier.state === segment.state) earlier.endBlock = segment.endBlock;
+    else if (blocksIn(segment) > length || !(earlier ?? later)) joined.push(segment);
+    else if (earlier && blocksIn(earlier) >= (later ? blocksIn(later) : 0)) earlier.endBlock = segment.endBlock;
+    else later!.startBlock = segment.startBlock;
   }
   return joined;
 }
