@@ -168,10 +168,12 @@ function decideBySecondLook(
     const isSlight =
       disguise.length === 1 && plainNullDb <= SLIGHT_FILTER_NULL_DB && matchedNullDb > SURELY_FILTERED_NULL_DB;
     const mix = disguise.includes('filter') && (isSlight || (pauses === null && matchedNullDb > MIX_NULL_DB));
-    return decide('fake-stereo', mix ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise, spoke });
+    // People who stand apart in a mix move the gain as well, but nothing follows how loud they are.
+    const people = match.gainMovesDb > 0 && match.limited === null;
+    return decide('fake-stereo', mix || people ? Math.min(likeness, DOUBTFUL_MARGIN) : likeness, { disguise, spoke });
   }
-  // A copy that sets the sides apart comes clearly through a coder that leaves no deep null of anything.
-  if (match.echoSeconds > 0 || match.sway)
+  // A copy that sets the sides apart, or a gain that moves, comes clearly through a coder that leaves no deep null of anything.
+  if (match.echoSeconds > 0 || match.sway || match.gainMovesDb > 0)
     return decide('fake-stereo', Math.min(DOUBTFUL_MARGIN, bothMargin), {
       disguise: disguiseOf(match),
       spoke: [disguised, same],

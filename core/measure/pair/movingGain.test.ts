@@ -1,6 +1,7 @@
+import { LEAST_CONFIDENCE } from '../../diagnose/boundaries.ts';
 import { gain, mix, RATE, type Mono } from '../../synth/mono.ts';
 import { chatter } from '../../synth/noise.ts';
-import { hiss } from '../../synth/noise.ts';
+import { hiss, noise } from '../../synth/noise.ts';
 import { inspect } from '../../test/inspecting.ts';
 import { evenedOut, movingGainOf, type Moment } from './movingGain.ts';
 
@@ -146,4 +147,39 @@ test('a voice and its echo on a side each are no such pair', async () => {
   const { pairs } = await inspect(onFloor([VOICE, echo]));
   expect(pairs[0]).toMatchObject({ verdict: 'fake-stereo', echoSeconds: 0 });
   expect(pairs[0].disguise).toContain('delay');
+});
+
+/** A lossy coder's noise: it follows what it lies under, and is none in the pauses; each side has its own. */
+const coded = (side: Mono, snrDb: number, seed: number): Mono => {
+  const own = noise(10 ** (-snrDb / 20), side.length / RATE, seed);
+  return side.map((x, i) => x * (1 + Math.SQRT2 * own[i]));
+};
+
+test.each([20, 19])(
+  'a limiter is told under a coder that leaves %i dB over its noise, and left to a person',
+  async (snrDb) => {
+    const sides = [SPEECH, limited(SPEECH, -30, 3, 0.2)].map((side, s) => coded(side, snrDb, 31 + s));
+    const found = await inspect(onFloor(sides));
+    const [pair] = found.pairs;
+    expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['level'], limited: 'right' });
+    // No null of it says so.
+    expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
+    expect(pair.confidence).toBeLessThan(LEAST_CONFIDENCE);
+    expect(found.suggestion.action).toBe('review');
+  },
+);
+
+test('a narrow mix under as much of a coder stays one', async () => {
+  const other = chatter(0.1, 12, 9);
+  const sides = [1, -1].map((way, s) =>
+    coded(
+      mix(
+        SPEECH,
+        gain(other, -14).map((x) => way * x),
+      ),
+      18,
+      41 + s,
+    ),
+  );
+  expect((await inspect(onFloor(sides))).verdict).toBe('stereo');
 });
