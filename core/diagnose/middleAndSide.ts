@@ -45,6 +45,8 @@ export interface Middle {
  * all round alike. No pair of capsules that face people turns what it hears, and none but at one place hears it at once.
  */
 export function middleOf(match: PairMatch, sampleRate: number): Middle | null {
+  // Two clocks are two devices.
+  if (match.driftPpm !== 0) return null;
   const louderDb = leaningDb(match);
   const side = louderDb >= 0 ? 'left' : 'right';
   const atOnce = mostlyAtOnce(match, sampleRate);
@@ -54,8 +56,12 @@ export function middleOf(match: PairMatch, sampleRate: number): Middle | null {
     if (agreement !== null && agreement < LEAST_LEANING_HEIGHT)
       return { side, says: leaningSays(louderDb, agreement), isSure: false };
   }
+  if (Math.abs(louderDb) < ROOM_SOFTER_DB) return null;
   const otherWay = arrivalTheOtherWay(match.correlogram, match.arrival, sampleRate);
-  return Math.abs(louderDb) >= ROOM_SOFTER_DB && otherWay.prominence >= OTHER_WAY_PROMINENCE
+  const comesLater = [match.arrival, otherWay].every(
+    ({ delaySamples }) => delaySamples * Math.sign(louderDb) >= (-AT_ONCE_MS * sampleRate) / 1000,
+  );
+  return comesLater && otherWay.prominence >= OTHER_WAY_PROMINENCE
     ? { side, says: bothWaysSay(otherWay, sampleRate), isSure: false }
     : null;
 }
@@ -110,7 +116,7 @@ function agreementWhereItLeans(atOnce: PairMatch['arrivals'], louderDb: number):
 export function perhapsMiddleOf(match: PairMatch): Side | null {
   const { length } = match.arrivals;
   const louderDb = leaningDb(match);
-  if (length < LEAST_LOOKED_AT || placedOf(match).length >= PLACED_SHARE * length) return null;
+  if (match.driftPpm !== 0 || length < LEAST_LOOKED_AT || placedOf(match).length >= PLACED_SHARE * length) return null;
   if (Math.abs(louderDb) < ROOM_SOFTER_DB) return null;
   return louderDb > 0 ? 'left' : 'right';
 }
