@@ -155,19 +155,16 @@ const coded = (side: Mono, snrDb: number, seed: number): Mono => {
   return side.map((x, i) => x * (1 + Math.SQRT2 * own[i]));
 };
 
-test.each([20, 19])(
-  'a limiter is told under a coder that leaves %i dB over its noise, and left to a person',
-  async (snrDb) => {
-    const sides = [SPEECH, limited(SPEECH, -30, 3, 0.2)].map((side, s) => coded(side, 19, 31 + s));
-    const found = await inspect(onFloor(sides));
-    const [pair] = found.pairs;
-    expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['level'], limited: 'right' });
-    // No null of it says so.
-    expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
-    expect(pair.confidence).toBeLessThan(LEAST_CONFIDENCE);
-    expect(found.suggestion.action).toBe('review');
-  },
-);
+test('a limiter is told under a coder that leaves 19 dB over its noise, and left to a person', async () => {
+  const sides = [SPEECH, limited(SPEECH, -30, 3, 0.2)].map((side, s) => coded(side, 19, 31 + s));
+  const found = await inspect(onFloor(sides));
+  const [pair] = found.pairs;
+  expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['level'], limited: 'right' });
+  // No null of it says so.
+  expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
+  expect(pair.confidence).toBeLessThan(LEAST_CONFIDENCE);
+  expect(found.suggestion.action).toBe('review');
+});
 
 test('a narrow mix under as much of a coder stays one', async () => {
   const other = chatter(0.1, 12, 9);
