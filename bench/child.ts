@@ -1,4 +1,8 @@
 // One contender in a process of its own, so that its peak memory is its own.
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
+import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
 import { fillFrom } from '@pocket-twin/core/repair/plan/plans.ts';
 import { turnsPlan } from '@pocket-twin/core/repair/plan/turnsPlan.ts';
 import { proposeTurns } from '@pocket-twin/core/repair/propose/turns.ts';
@@ -6,9 +10,13 @@ import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Repair, Turn } from '@pocket-twin/core/schema/repair.ts';
 import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
+import { PcmFile } from '@pocket-twin/media/read/pcmFile.ts';
+import { soundReader } from '@pocket-twin/media/read/soundReader.ts';
 import { renderFile } from '@pocket-twin/media/write/renderFile.ts';
 
 const TURNS = 200;
+// The first round finds the code cold, as a server does once a day.
+const WARM_ROUNDS = 3;
 
 const [what, source, target, frames] = process.argv.slice(2);
 const location = {
@@ -26,9 +34,36 @@ else if (what === 'propose')
   await withClipSound(location, async ({ talk }) =>
     proposeTurns(await talk([1, 2]), [1, 2], location.sampleRate, location.frames),
   );
+else if (what === 'looks') console.log(JSON.stringify(await warmLooks(source)));
 else await inspectFile(source, { outlineFolder: target });
 const seconds = Number(process.hrtime.bigint() - start) / 1e9;
 console.log(JSON.stringify({ seconds, peakMegabytes: process.resourceUsage().maxRSS / 1024 }));
+
+/** Milliseconds of processor that each look at the clips of a folder takes, once the code is warm. */
+async function warmLooks(folder: string): Promise<{ firstMs: number; secondMs: number }> {
+  let [firstMs, secondMs] = [0, 0];
+  const cpuMs = (): number => {
+    const { user, system } = process.cpuUsage();
+    return (user + system) / 1000;
+  };
+  for (let round = 0; round <= WARM_ROUNDS; round++) {
+    [firstMs, secondMs] = [0, 0];
+    for (const path of readdirSync(folder).map((name) => join(folder, name))) {
+      const bytes = readFileSync(path).subarray(location.offsetBytes);
+      const frames = bytes.length / 6;
+      const begin = cpuMs();
+      const meter = new ClipMeter(location.sampleRate, 2, location.words);
+      meter.push(bytes);
+      const measurement = meter.finish();
+      const between = cpuMs();
+      const file = await PcmFile.open({ ...location, path, frames });
+      await lookTwice(measurement, soundReader(file), async () => measurement).finally(() => file.close());
+      firstMs += between - begin;
+      secondMs += cpuMs() - between;
+    }
+  }
+  return { firstMs, secondMs };
+}
 
 async function write(repair: Repair): Promise<void> {
   await renderFile({

@@ -11,6 +11,7 @@ const BENCHES = [
   'forecast',
   'talk',
   'inspect',
+  'secondLook',
   'verdicts',
   'shoot',
   'page',
