@@ -17,6 +17,8 @@ import { renderFile } from '@pocket-twin/media/write/renderFile.ts';
 const TURNS = 200;
 // The first round finds the code cold, as a server does once a day.
 const WARM_ROUNDS = 3;
+// Two channels of 24-bit words, behind the shortest head.
+const BYTES_A_FRAME = 6;
 
 const [what, source, target, frames] = process.argv.slice(2);
 const location = {
@@ -52,7 +54,7 @@ async function warmLooks(folder: string): Promise<{ firstMs: number; secondMs: n
     [firstMs, secondMs] = [0, 0];
     for (const path of readdirSync(folder).map((name) => join(folder, name))) {
       const bytes = readFileSync(path).subarray(location.offsetBytes);
-      const frames = bytes.length / 6;
+      const frames = bytes.length / BYTES_A_FRAME;
       const begin = cpuMs();
       const meter = new ClipMeter(location.sampleRate, 2, location.words);
       meter.push(bytes);

@@ -50,30 +50,25 @@ export function amongTracks(chance: Chance, frames: number, makers: Maker[]): Ca
   const length = Math.min(...one.sides.map((side) => side.length));
   const count = chance.integer(3, 24);
   const pair = chance.integer(0, (count >> 1) - 1);
-  const people: Mono[] = [];
   const channels: Mono[] = [];
+  // Of people: who is heard on which channels.
   const kept: number[][] = [];
   const at = [2 * pair, 2 * pair + 1];
   for (let c = 0; c < count; c++) {
     const side = at.indexOf(c);
     const kind = chance.pick(['own', 'empty', 'copy'] as const);
     if (side >= 0) channels.push(one.sides[side].slice(0, length));
-    else if (kind === 'empty' || (kind === 'copy' && people.length === 0))
+    else if (kind === 'empty' || (kind === 'copy' && kept.length === 0))
       channels.push(
         chance.often(0.3) ? new Float64Array(length) : hiss(length, chance.between(-90, -60), chance.seed()),
       );
     else if (kind === 'copy') {
-      const [of] = chance.pick(kept.filter((group) => !group.includes(at[0]) && !group.includes(at[1])));
-      channels.push(gain(channels[of], -chance.pick([0, 0, 12, 20])));
-      kept.find((group) => group.includes(of))!.push(c);
+      const group = chance.pick(kept);
+      channels.push(gain(channels[group[0]], -chance.pick([0, 0, 12, 20])));
+      group.push(c);
     } else {
-      people.push(
-        mix(
-          gain(speech(chance, length), chance.between(-14, 0)),
-          hiss(length, chance.between(-90, -66), chance.seed()),
-        ),
-      );
-      channels.push(people.at(-1)!);
+      const person = gain(speech(chance, length), chance.between(-14, 0));
+      channels.push(mix(person, hiss(length, chance.between(-90, -66), chance.seed())));
       kept.push([c]);
     }
   }

@@ -176,6 +176,6 @@ function bothWaysSay({ delaySamples, prominence }: Arrival, sampleRate: number):
   return speaks(
     'mid-side',
     prominence / OTHER_WAY_PROMINENCE,
-    `Besides, the sound comes to the softer side the other way up, ${sayNumber(Math.abs((1000 * delaySamples) / sampleRate), 1)} ms apart: a wall to one hand. A microphone further off hears everything one way up.`,
+    `The softer side hears the sound both ways up, the other way ${sayNumber(Math.abs((1000 * delaySamples) / sampleRate), 1)} ms after the louder side, as from a wall to one hand. A microphone further off hears everything one way up.`,
   );
 }

@@ -90,11 +90,11 @@ const LEAST_MOVES_DB = { apart: 2, nearlyTheSame: 0.5 };
 // Where a fixed filter leaves this much, the sides are no two ways of one signal, whatever a gain does.
 const NEARLY_ONE_DB = -6;
 // A coder leaves no such null, but below 3.5 kHz undoing the gain brings this much (a mix by 2.7 dB at most of 64 coded, as much as a fixed one can aside) ...
-const CODED_WORTH_DB = 4;
-const CODED_LOW_NULL_DB = -15;
+const UNDER_A_CODER_WORTH_DB = 4;
+const UNDER_A_CODER_NULL_DB = -15;
 // ... and what is left is the coder's noise, no programme.
-const CODED_DIFFERENCE_COHERENCE = 0.17;
-const CODED_SCATTER_DB = 1.5;
+const UNDER_A_CODER_COHERENCE = 0.17;
+const FEW_SCATTER_DB = 1.5;
 const FEW_STRETCHES = 6;
 const ALL_STRETCHES = Number.MAX_SAFE_INTEGER;
 
@@ -115,11 +115,11 @@ export async function besideMovingGain(
     plain.plainNullDb - matchedNullDb + scatterDb >= DISGUISED_GAIN_DB;
   const standingDb = Math.min(plain.levelNullDb, plain.lowPlainNullDb);
   const isUndoneUnderACoder = ({ lowPlainNullDb, differenceCoherence }: PairMatch, scatterDb = 0): boolean =>
-    lowPlainNullDb - scatterDb <= Math.min(CODED_LOW_NULL_DB, standingDb - CODED_WORTH_DB) &&
-    (scatterDb > 0 || differenceCoherence <= CODED_DIFFERENCE_COHERENCE);
+    lowPlainNullDb - scatterDb <= Math.min(UNDER_A_CODER_NULL_DB, standingDb - UNDER_A_CODER_WORTH_DB) &&
+    (scatterDb > 0 || differenceCoherence <= UNDER_A_CODER_COHERENCE);
   // A few stretches show that it is nothing of the kind, which it mostly is.
   const { undone: few } = await undo(FEW_STRETCHES);
-  if (!isUndone(few, MOMENT_SCATTER_DB) && !isUndoneUnderACoder(few, CODED_SCATTER_DB)) return plain;
+  if (!isUndone(few, MOMENT_SCATTER_DB) && !isUndoneUnderACoder(few, FEW_SCATTER_DB)) return plain;
   const { undone, evening } = await undo(ALL_STRETCHES);
   const leastMovesDb = nearlyTheSame ? LEAST_MOVES_DB.nearlyTheSame : LEAST_MOVES_DB.apart;
   const moving = movingGainOf(evening.stretches, leastMovesDb, undone.matchedNullDb);
