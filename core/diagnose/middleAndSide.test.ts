@@ -174,3 +174,21 @@ test.each([
     expect((await inspect(talk(seed, [near, far], [0, 0.02], room))).verdict).toBe('two-mics');
   },
 );
+
+test.each([
+  [-0.6, 0.15],
+  [-0.8, 0.3],
+])(
+  'one person upright may be middle and side by what dies away: softer on the side, and not the same (to %f, in %f s)',
+  async (hand, reverberationSeconds) => {
+    const room = { ...ROOM, reverberationSeconds };
+    const [middle, side] = talk(61, [MIDDLE, ACROSS], [hand], room);
+    const found = await inspect([middle, side]);
+    expect([found.verdict, found.pairs[0].middle, found.suggestion.action]).toEqual(['stereo', 'left', 'review']);
+    expect(found.pairs[0].confidence).toBeLessThan(LEAST_CONFIDENCE);
+    expect(found.pairs[0].spoke[0].message).toMatch(/^What speech leaves in the room is .* softer on one side/);
+    const pair = [-1, 1].map((one) => ({ ...MIDDLE, facing: AHEAD - one * 0.9 })) as [Microphone, Microphone];
+    const leaning = await inspect(talk(61, pair, [hand], room));
+    expect([leaning.verdict, leaning.pairs[0].middle]).toEqual(['stereo', null]);
+  },
+);

@@ -3,6 +3,7 @@ import { turnedByChance, type Coincidence } from '../measure/spectra/coincidence
 import { coherence } from '../measure/spectra/crossSpectrum.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import { arrivalTheOtherWay, type Arrival } from '../measure/spectra/arrival.ts';
+import type { DyingAway } from '../measure/pair/dyingAway.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Spoken } from '../schema/inspection.ts';
 import type { Side } from '../schema/verdict.ts';
@@ -20,6 +21,7 @@ import {
   MIDDLE_LOUDER_DB,
   MIDDLE_MUCH_LOUDER_DB,
   MOST_PAIR_DB,
+  MOST_ROOM_AGREEMENT,
   MOSTLY_AT_ONCE,
   NEARLY_ALL,
   OTHER_WAY_PROMINENCE,
@@ -55,6 +57,7 @@ export function middleOf(match: PairMatch, sampleRate: number): Middle | null {
     const agreement = agreementWhereItLeans(atOnce, louderDb);
     if (agreement !== null && agreement < LEAST_LEANING_HEIGHT)
       return { side, says: leaningSays(louderDb, agreement), isSure: false };
+    if (leavesASofterRoom(match, louderDb)) return { side, says: roomSays(match.dyingAway!), isSure: false };
   }
   if (Math.abs(louderDb) < ROOM_SOFTER_DB) return null;
   const otherWay = arrivalTheOtherWay(match.correlogram, match.arrival, sampleRate);
@@ -107,6 +110,15 @@ function agreementWhereItLeans(atOnce: PairMatch['arrivals'], louderDb: number):
     leaning.map(({ height }) => Math.abs(height)),
     0.5,
   );
+}
+
+/**
+ * Whether what speech leaves in the room is softer on the softer side, and not the same sound: the side of a middle hears nothing that comes from all round as
+ * the middle does. The capsules of a pair at one place hear the room as loud as each other, and most of it alike, as do the sides of a mix.
+ */
+function leavesASofterRoom({ dyingAway }: PairMatch, louderDb: number): boolean {
+  if (dyingAway === null || Math.abs(dyingAway.agreement) >= MOST_ROOM_AGREEMENT) return false;
+  return dyingAway.leftLouderDb * Math.sign(louderDb) >= ROOM_SOFTER_DB;
 }
 
 /**
@@ -169,6 +181,14 @@ function leaningSays(louderDb: number, agreement: number): Spoken {
     'mid-side',
     LEAST_LEANING_HEIGHT / agreement,
     `One side lies ${sayDecibels(Math.abs(louderDb), 'dB', 0)} under the other, and they agree on ${sayNumber(100 * agreement, 0)} % of it: what leans so far in a pair comes from one place, and ${sayNumber(100 * LEAST_LEANING_HEIGHT, 0)} % and more of it is on both.`,
+  );
+}
+
+function roomSays({ leftLouderDb, agreement }: DyingAway): Spoken {
+  return speaks(
+    'mid-side',
+    Math.abs(leftLouderDb) / ROOM_SOFTER_DB,
+    `What speech leaves in the room is ${sayDecibels(Math.abs(leftLouderDb), 'dB')} softer on one side, and the sides agree on ${sayNumber(100 * Math.abs(agreement), 0)} % of it: a pair at one place hears a room as loud on both sides, or ${sayNumber(100 * MOST_ROOM_AGREEMENT, 0)} % and more of it alike.`,
   );
 }
 

@@ -12,6 +12,24 @@ const ROOM: Room = { size: [5, 4.4, 2.7], reverberationSeconds: 0.35 };
 const MOUTH: Microphone['at'] = [2.5, 2.2, 1.2];
 const facing = (at: Microphone['at'], directivity = 0): Microphone => ({ at, directivity, facing: Math.PI });
 
+test('an arm’s length is nearer than any pair stands, though both inputs hiss alike and nothing of the place is heard', async () => {
+  const microphones = [facing([2.65, 2.2, 1.1]), facing([2.9, 2.2, 1.45])] as [Microphone, Microphone];
+  for (const seed of [1, 2, 3]) {
+    const chance = new Chance(seed);
+    const voice = chatter(0.1, SECONDS, seed + 1).map((x, i) => (i > 3 * RATE && i < 4 * RATE ? 0 : x));
+    const found = await inspect(
+      heardBy(chance, voice, MOUTH, microphones, ROOM).map((side, m) =>
+        mix(spoken(side, -20), hiss(side.length, -62, seed + m)),
+      ) as [Mono, Mono],
+    );
+    expect(found.verdict).toBe('two-mics');
+    expect(found.suggestion.action).not.toBe('none');
+    expect(found.pairs[0].spoke[0].message).toMatch(
+      /further over the sound of the room there, so that microphone is about 0\.[2-6] m from who speaks/,
+    );
+  }
+});
+
 /** What both hear of the talker and of the place, each input set by itself or both together. */
 function heard(seed: number, microphones: [Microphone, Microphone], together: boolean): [Mono, Mono] {
   const chance = new Chance(seed);

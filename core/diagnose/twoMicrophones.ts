@@ -11,6 +11,8 @@ import {
   NEAR_FAR_DB,
   COINCIDENT_MS,
   SURELY_APART_MS,
+  SURELY_WIDER_MS,
+  NEAREST_PAIR_METRES,
   PAIR_FLOORS_DB,
   FLOORS_WEIGHT,
   BLURRED_SHARE,
@@ -25,11 +27,13 @@ import {
 } from './boundaries.ts';
 import { CLEAR_ARRIVAL, NOTHING_POWER } from '../measure/boundaries.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
-import { dbFromPower } from '../signal/decibels.ts';
+import { amplitudeFromDb, dbFromPower } from '../signal/decibels.ts';
 import { speaks } from './spoken.ts';
+import { SOUND_METRES_PER_SECOND } from '../signal/soundSpeed.ts';
 import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Spoken } from '../schema/inspection.ts';
+import type { Side } from '../schema/verdict.ts';
 
 /**
  * Of two microphones, how many people they are for: where talkers alternate, the level difference swings between the stretches that lean to one side
@@ -67,6 +71,7 @@ export function pausesOf(speechPowers: [Float64Array, Float64Array]): Pauses {
  * - one steady arrival difference longer than sound needs between the microphones of a pair;
  * - speech that stands further over the pauses of one side, and comes to it first: near and far on one talker. What a coincident pair hears at one
  *   side differs in level as well, but not in time, and both capsules of a spaced pair hear the place around them alike;
+ * - what comes straight, which stands over the sound of the room by so much more at the nearer one that it is nearer to who speaks than any pair;
  * - level differences that swing between two values as talkers alternate, the nearer side both louder and earlier, by more than the geometry of a pair
  *   allows that swings as far in time.
  *
@@ -107,7 +112,41 @@ export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses
       `Speech stands ${sayDecibels(Math.abs(pauses.reachApartDb), 'dB')} further over its pauses on the ${pauses.reachApartDb > 0 ? 'left' : 'right'}, and the pauses are ${sayDecibels(Math.abs(pauses.floorsApartDb), 'dB')} apart; what a pair hears of a place is ${sayDecibels(NEAR_FAR_DB, 'dB', 0)} apart at most.`,
     );
   }
+  const nearest = pauses && nearestTo(match, sampleRate);
+  if (nearest)
+    say(
+      nearest.score,
+      `What comes straight comes ${sayNumber(nearest.arrivalMs, 2)} ms sooner to the ${nearest.side} and stands ${sayDecibels(nearest.directDb, 'dB')} further over the sound of the room there, so that microphone is about ${sayNumber(nearest.metres, 1)} m from who speaks; a pair stands ${sayNumber(NEAREST_PAIR_METRES, 1)} m off and more.`,
+    );
   return spoken.sort((a, b) => b.strength - a.strength);
+}
+
+interface Nearest {
+  side: Side;
+  arrivalMs: number;
+  directDb: number;
+  metres: number;
+  score: number;
+}
+
+/**
+ * How near to who speaks one microphone must be that hears a voice sooner and more directly: sound straight from a mouth falls with the distance, that of
+ * the room does not. Of all that is heard, and of what leans to either side; null where nothing is heard more directly where it comes first.
+ */
+function nearestTo({ arrival, dyingAway, leaning }: PairMatch, sampleRate: number): Nearest | null {
+  let nearest: Nearest | null = null;
+  for (const heard of [{ ...arrival, dyingAway }, leaning.left, leaning.right]) {
+    const arrivalMs = Math.abs((1000 * heard.delaySamples) / sampleRate);
+    // Right later than left is positive, and so is left more directly.
+    const directDb = (heard.dyingAway?.leftMoreDirectDb ?? 0) * Math.sign(heard.delaySamples);
+    if (heard.prominence < CLEAR_ARRIVAL || directDb <= 0) continue;
+    const wider = Math.max(0, Math.min(1, (arrivalMs - SURELY_APART_MS) / (SURELY_WIDER_MS - SURELY_APART_MS)));
+    const metres = ((arrivalMs / 1000) * SOUND_METRES_PER_SECOND) / (amplitudeFromDb(directDb) - 1);
+    const score = (wider * NEAREST_PAIR_METRES) / metres;
+    if (!nearest || score > nearest.score)
+      nearest = { side: heard.delaySamples > 0 ? 'left' : 'right', arrivalMs, directDb, metres, score };
+  }
+  return nearest;
 }
 
 /**

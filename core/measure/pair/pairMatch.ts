@@ -14,6 +14,7 @@ import {
 } from '../spectra/crossSpectrum.ts';
 import { LOWERING_MARGIN } from '../spectra/lowerRate.ts';
 import { bestGain, nullDepth, plainRatio, powersAt, sumPowers, type SharedPowers } from '../spectra/nullDepths.ts';
+import { dyingAway, fallsOf, type DyingAway } from './dyingAway.ts';
 import { echoBetween } from './echo.ts';
 import { filterBothWays, LONG_TAPS_SECONDS } from './filterMatch.ts';
 import { correlated, powerOf, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
@@ -62,6 +63,8 @@ export interface PairMatch {
   arrival: Arrival;
   /** Whether the sides hear each sound at once, of either polarity; null where hardly a stretch comes at once. */
   coincidence: Coincidence | null;
+  /** null where too little dies away over the noise. */
+  dyingAway: DyingAway | null;
   /** One for each stretch. */
   arrivals: StretchArrival[];
   /** The arrival while the left side is louder than it mostly is, and while the right is: two people take turns, one does not. */
@@ -85,6 +88,7 @@ interface StretchArrival extends Arrival {
 export interface LeaningArrival extends Arrival {
   stretches: number;
   levelDifferenceDb: number;
+  dyingAway: DyingAway | null;
 }
 
 const SPECTRUM_SECONDS = 0.085;
@@ -145,6 +149,7 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
     incoherent: incoherentShare(spectra[i]),
     levelDifferenceDb: levelDifference(within(sound.left, margin), within(sound.right, margin)),
   }));
+  const falls = isPeek || alignedDb <= ALIGNED_ENOUGH_DB ? [] : fallsOf(input);
   return {
     stretches: active.length,
     pauses: pauses.length,
@@ -173,8 +178,9 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
     unlike,
     arrival,
     coincidence: isPeek ? null : coincidenceWithin(input, arrivals),
+    dyingAway: dyingAway(falls),
     arrivals,
-    leaning: leanings(arrivals, correlograms),
+    leaning: leanings(arrivals, correlograms, falls),
     correlogram,
     spectrum,
     noise,
@@ -288,7 +294,11 @@ function levelDifference(left: Float64Array, right: Float64Array): number {
   return dbFromPower((powerOf(left) + 1e-20) / (powerOf(right) + 1e-20));
 }
 
-function leanings(arrivals: StretchArrival[], correlograms: Correlogram[]): PairMatch['leaning'] {
+function leanings(
+  arrivals: StretchArrival[],
+  correlograms: Correlogram[],
+  falls: ReturnType<typeof fallsOf>,
+): PairMatch['leaning'] {
   const order = arrivals.map((_, i) => i).sort((a, b) => arrivals[a].levelDifferenceDb - arrivals[b].levelDifferenceDb);
   const levelAt = (share: number): number => arrivals[order[Math.round(share * (order.length - 1))]].levelDifferenceDb;
   const middle = (levelAt(0.1) + levelAt(0.9)) / 2;
@@ -296,6 +306,7 @@ function leanings(arrivals: StretchArrival[], correlograms: Correlogram[]): Pair
     ...strongestArrival(sumOfCorrelograms(chosen.map((i) => correlograms[i]))),
     stretches: chosen.length,
     levelDifferenceDb: arrivals[chosen[Math.floor(chosen.length / 2)]].levelDifferenceDb,
+    dyingAway: dyingAway(chosen.map((i) => falls[i] ?? null)),
   });
   const above = order.filter((i) => arrivals[i].levelDifferenceDb > middle);
   const below = order.filter((i) => arrivals[i].levelDifferenceDb <= middle);
