@@ -151,6 +151,12 @@ export const LEAST_SWING_MS = 0.25;
 export const PANNED_SWING_DB = 20;
 /** Where nothing of one side is found on the other. */
 export const UNRELATED_SWING_DB = 9.5;
+/**
+ * What is heard at one place, or mixed, is mostly the same way up on both sides. Where left less right is so far over left plus right, most of it is upside
+ * down on one: a side that was turned over, or sum and difference of a mix that is mostly to the right. They are the same sound.
+ */
+export const TURNED_OVER_NULL_DB = 3;
+
 // Middle and side.
 /** So many stretches tell where their sound comes from, and this share of all of them: fewer may be chance. */
 export const LEAST_PLACED = 4;

@@ -88,6 +88,38 @@ test('one person to one hand, whom the side hears upside down, is told from a pa
   const turned = await inspect([left, right.map((x) => -x)]);
   expect(turned.verdict).toBe('stereo');
   expect(turned.pairs[0].middle).toBeNull();
+  expect(turned.pairs[0].confidence).toBeLessThan(LEAST_CONFIDENCE);
+  expect(turned.headline).toBe('Stereo, but one side may be upside down.');
+  expect(turned.cause).toContain('cable');
+  expect(turned.suggestion).toMatchObject({ action: 'review' });
+  expect(turned.suggestion.reason).toMatch(/^Turn one side over and listen/);
+  expect((await inspect([left, right])).headline).toBe('Stereo, as it should be.');
+});
+
+test('a mix with its right side turned over asks for a person, and as it was it does not', async () => {
+  const chance = new Chance(9);
+  const parts = [instrument(chance, SECONDS * RATE), drums(chance, SECONDS * RATE), instrument(chance, SECONDS * RATE)];
+  const [left, right] = [
+    [0.8, 0.6, 0.5],
+    [0.5, 0.6, 0.8],
+  ].map((gains, side) =>
+    mix(...parts.map((sound, i) => sound.map((x) => 0.3 * gains[i] * x)), hiss(SECONDS * RATE, -80, side)),
+  );
+  const turned = await inspect([left, right.map((x) => -x)]);
+  expect([turned.verdict, turned.headline]).toEqual(['stereo', 'Stereo, but one side may be upside down.']);
+  expect(turned.suggestion.action).toBe('review');
+  const asItWas = await inspect([left, right]);
+  expect([asItWas.headline, asItWas.suggestion.action]).toEqual(['Stereo, as it should be.', 'none']);
+});
+
+test('what lies 12 dB to one hand all the time is no pair as it should be: it may be middle and side, and a person looks', async () => {
+  const chance = new Chance(12);
+  const parts = [drums(chance, SECONDS * RATE), instrument(chance, SECONDS * RATE), instrument(chance, SECONDS * RATE)];
+  const side = (gains: number[], seed: number): Mono =>
+    mix(...parts.map((sound, i) => sound.map((x) => 0.3 * gains[i] * x)), hiss(SECONDS * RATE, -85, seed));
+  const found = await inspect([side([1, 0.9, 1], 1), side([0.3, 0.02, 0.15], 2)]);
+  expect([found.verdict, found.pairs[0].middle, found.suggestion.action]).toEqual(['stereo', 'left', 'review']);
+  expect(found.pairs[0].spoke[0].message).toMatch(/^All that is heard is louder on one side/);
 });
 
 test('a coincident pair, an inch or none apart, turns nothing', async () => {

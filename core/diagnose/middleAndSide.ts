@@ -57,6 +57,7 @@ export function middleOf(match: PairMatch, sampleRate: number): Middle | null {
     const agreement = agreementWhereItLeans(atOnce, louderDb);
     if (agreement !== null && agreement < LEAST_LEANING_HEIGHT)
       return { side, says: leaningSays(louderDb, agreement), isSure: false };
+    if (leansAltogether(atOnce, louderDb)) return { side, says: farLouderSays(louderDb), isSure: false };
     if (leavesASofterRoom(match, louderDb)) return { side, says: roomSays(match.dyingAway!), isSure: false };
   }
   if (Math.abs(louderDb) < ROOM_SOFTER_DB) return null;
@@ -110,6 +111,12 @@ function agreementWhereItLeans(atOnce: PairMatch['arrivals'], louderDb: number):
     leaning.map(({ height }) => Math.abs(height)),
     0.5,
   );
+}
+
+/** Whether all that is heard is further to one side than capsules at one place hear anything. In a mix all of it may be. */
+function leansAltogether(atOnce: PairMatch['arrivals'], louderDb: number): boolean {
+  const far = atOnce.filter(({ levelDifferenceDb }) => levelDifferenceDb * Math.sign(louderDb) >= MOST_PAIR_DB);
+  return far.length >= NEARLY_ALL * atOnce.length;
 }
 
 /**
@@ -181,6 +188,14 @@ function leaningSays(louderDb: number, agreement: number): Spoken {
     'mid-side',
     LEAST_LEANING_HEIGHT / agreement,
     `One side lies ${sayDecibels(Math.abs(louderDb), 'dB', 0)} under the other, and they agree on ${sayNumber(100 * agreement, 0)} % of it: what leans so far in a pair comes from one place, and ${sayNumber(100 * LEAST_LEANING_HEIGHT, 0)} % and more of it is on both.`,
+  );
+}
+
+function farLouderSays(louderDb: number): Spoken {
+  return speaks(
+    'mid-side',
+    Math.abs(louderDb) / MOST_PAIR_DB,
+    `All that is heard is louder on one side, by ${sayDecibels(Math.abs(louderDb), 'dB', 0)}: a pair at one place hears no one more than ${sayDecibels(MOST_PAIR_DB, 'dB', 0)} louder, and a mix seldom has all of it to one hand.`,
   );
 }
 

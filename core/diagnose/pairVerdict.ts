@@ -4,7 +4,7 @@ import { LEAST_TRIMMED_BLOCKS } from './boundaries.ts';
 import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
 import type { ChannelMeasurement, PairMeasurement } from '../measure/measurement.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
-import type { PairVerdict } from '../schema/verdict.ts';
+import type { PairVerdict, Side } from '../schema/verdict.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, madeActivity, type ChannelActivity } from './channelActivity.ts';
 import { exchangeOf } from './exchanged.ts';
@@ -94,7 +94,7 @@ export function decidePair(
       exchange: exchangeUnder(verdict, channels, clock.blockSeconds),
       polarity: shared && match.polarity < 0 ? 'inverted' : 'normal',
       commonArrival: Boolean(shared),
-      middle: changes ? null : longest.middle,
+      middle: changes ? null : middleAmong(sure),
       spoke: longest.spoke,
       sumLossDb: sumLoss(pair),
       talkers: !changes && match && parts[0].verdict === 'two-mics' ? talkersOf(match) : null,
@@ -106,6 +106,15 @@ export function decidePair(
       side,
     })),
   };
+}
+
+/** Which side holds the middle in more of the clip than not. */
+function middleAmong(decided: Decided[]): Side | null {
+  const blocks = (some: Decided[]): number => some.reduce((sum, { segment }) => sum + blocksIn(segment), 0);
+  const held = (['left', 'right'] as const).find(
+    (side) => 2 * blocks(decided.filter(({ middle }) => middle === side)) > blocks(decided),
+  );
+  return held ?? null;
 }
 
 /**

@@ -1,6 +1,7 @@
 import type { ChannelMeasurement, MatchedSegment } from '../measure/measurement.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
 import {
+  CLEAR_ARRIVAL,
   CODED_LOW_NULL_DB,
   CODED_NULL_DB,
   DISGUISED_GAIN_DB,
@@ -41,6 +42,7 @@ import {
   INCOHERENT_SPREAD,
   ARRIVAL_BY_CHANCE,
   SCORE_SPREAD,
+  TURNED_OVER_NULL_DB,
   CERTAIN_MARGIN,
   CODED_MARGIN,
   DOUBTFUL_MARGIN,
@@ -121,6 +123,9 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
     });
   }
   const isAlone = segment.state === 'left-only' || segment.state === 'right-only';
+  // The side of a middle may be that much softer; what it turns over it hears, however soft.
+  const middle = segment.match && isAlone ? middleOf(segment.match, input.sampleRate) : null;
+  if (middle?.isSure) return decide('stereo', DOUBTFUL_MARGIN, { middle: middle.side, spoke: [middle.says] });
   if (!segment.match || isAlone) {
     const side = segment.state === 'left-only' ? 'left' : segment.state === 'right-only' ? 'right' : null;
     if (side && soundsBriefly(input, side)) return decide('one-sided', DOUBTFUL_MARGIN, { side });
@@ -210,6 +215,9 @@ function decideBySecondLook(
       middle: perhaps,
       spoke: [softerSays(match), ...spoke, disguised],
     });
+  const isTurnedOver =
+    match.polarity < 0 && match.arrival.prominence >= CLEAR_ARRIVAL && plainNullDb >= TURNED_OVER_NULL_DB;
+  if (isTurnedOver) return decide('stereo', Math.min(margin, DOUBTFUL_MARGIN), rest);
   const isUntold = pauses !== null && hearsOnePlace(match, sampleRate);
   return decide('stereo', isUntold ? Math.min(margin, ONE_PLACE_MARGIN) : margin, rest);
 }

@@ -3,7 +3,7 @@ import type { ChannelReport, PairReport } from '../schema/inspection.ts';
 import { describeSilence, sayMade } from './catalogue/deadSide.ts';
 import { sayTime } from '../time/sayTime.ts';
 import type { Cause, Sentences } from './catalogue/entry.ts';
-import { AS_IT_SHOULD_BE } from './catalogue/verdicts.ts';
+import { AS_IT_SHOULD_BE } from './catalogue/stereo.ts';
 import { capital, channelName } from './channelName.ts';
 import { copiesAmong } from './copies.ts';
 

@@ -3,14 +3,15 @@ import type { ChannelReport, Suggestion } from '../schema/inspection.ts';
 import { sayTime } from '../time/sayTime.ts';
 import { suggest, type PairFacts } from './catalogue/entry.ts';
 import { NOTHING_RECORDED, VERDICTS } from './catalogue/verdicts.ts';
-import { LEAST_CONFIDENCE } from './boundaries.ts';
+import { isTurnedOver } from './catalogue/stereo.ts';
+import { isDoubtful } from './confidence.ts';
 import { capital } from './channelName.ts';
 import { copiesAmong } from './copies.ts';
 import { channelList, mixedFrom } from './sentences.ts';
 
 /** What to do with a stereo clip. Never throws away programme. */
 export function suggestForPair(facts: PairFacts): Suggestion {
-  const { verdict, confidence } = facts.pair;
+  const { verdict } = facts.pair;
   if (facts.losses.length > 0) return suggestForLosses(facts);
   const { exchange } = facts.pair;
   if (exchange)
@@ -18,17 +19,19 @@ export function suggestForPair(facts: PairFacts): Suggestion {
       'review',
       `The sides change places at ${sayTime(exchange.atSeconds, 1)}: swap them back from there on, in a section of its own.`,
     );
-  // What changes has parts to look at, however sure each of them is; and what may be middle and side a way to be heard.
-  return verdict === 'changing' || facts.pair.middle !== null || confidence >= LEAST_CONFIDENCE
+  // What changes has parts to look at, however sure each of them is; and what may be middle and side, or upside down, a way to be heard.
+  const hasAWay = verdict === 'changing' || facts.pair.middle !== null || isTurnedOver(facts.pair);
+  return hasAWay || !isDoubtful(facts.pair)
     ? VERDICTS[verdict].suggestion(facts)
     : suggest('review', 'This is too close to call: listen and decide.');
 }
 
 /** Copies of which one has holes: the whole one stands in. Where neither is whole, or they are no copies, a person fills the moments that are lost. */
-function suggestForLosses({ pair: { verdict, channels, confidence }, losses }: PairFacts): Suggestion {
+function suggestForLosses({ pair, losses }: PairFacts): Suggestion {
   const lost = new Set(losses.map(({ side }) => side));
+  const { verdict, channels } = pair;
   const areCopies = verdict === 'dual-mono' || verdict === 'fake-stereo';
-  if (!areCopies || lost.size > 1 || confidence < LEAST_CONFIDENCE)
+  if (!areCopies || lost.size > 1 || isDoubtful(pair))
     return suggest('review', 'A side drops out for moments: fill them from the other side where it has them.');
   const [whole, holed] = lost.has('left') ? [channels[1], channels[0]] : channels;
   const side = lost.has('left') ? 'right' : 'left';

@@ -6,12 +6,12 @@ import {
   DC_OFFSET,
   HOT_DBTP,
   LATE_MS,
-  LEAST_CONFIDENCE,
   LOW_LUFS,
   MONO_LOSS_DB,
   UNBALANCED_LU,
   UNBALANCED_LOOK_LU,
 } from '../boundaries.ts';
+import { isDoubtful } from '../confidence.ts';
 import { capital, channelName } from '../channelName.ts';
 import { sayBand } from './disguise.ts';
 import { sayMade } from './deadSide.ts';
@@ -138,13 +138,12 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
 
   unbalanced: {
     of: 'pair',
-    notice: ({ pair: { verdict, channels, balanceLu, middle, confidence }, reports }) => {
+    notice: ({ pair, reports }) => {
+      const { verdict, channels, balanceLu, middle } = pair;
       const alike = verdict === 'fake-stereo';
       // Middle and side are no two sides yet.
       const shouldBeEven =
-        alike ||
-        (verdict === 'stereo' && (middle === null || confidence < LEAST_CONFIDENCE)) ||
-        verdict === 'dual-mono';
+        alike || (verdict === 'stereo' && (middle === null || isDoubtful(pair))) || verdict === 'dual-mono';
       if (!shouldBeEven || balanceLu === null || Math.abs(balanceLu) < UNBALANCED_LU) return null;
       const louder = balanceLu > 0 ? channels[0] : channels[1];
       return {
@@ -169,13 +168,14 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
 
   'mid-side': {
     of: 'pair',
-    notice: ({ pair: { channels, middle, confidence }, reports }) => {
+    notice: ({ pair, reports }) => {
+      const { channels, middle } = pair;
       if (middle === null) return null;
       const [mid, side] = middle === 'left' ? channels : [channels[1], channels[0]];
       return {
         severity: 'look',
         channels,
-        message: `${capital(channelName(mid, reports.length))} ${confidence < LEAST_CONFIDENCE ? 'may hold' : 'holds'} the middle, ${channelName(side, reports.length)} what is to either hand: never decoded, they are no left and right yet.`,
+        message: `${capital(channelName(mid, reports.length))} ${isDoubtful(pair) ? 'may hold' : 'holds'} the middle, ${channelName(side, reports.length)} what is to either hand: never decoded, they are no left and right yet.`,
       };
     },
   },

@@ -3,9 +3,11 @@ import type { ClipVerdict, PairVerdict, Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { capital, channelName } from '../channelName.ts';
 import { cutOffSide } from '../copies.ts';
-import { LEAST_CONFIDENCE, PAIR_REACH_MS } from '../boundaries.ts';
+import { PAIR_REACH_MS } from '../boundaries.ts';
+import { isDoubtful } from '../confidence.ts';
 import { describeDeadSide, describeSilence, sayOnly } from './deadSide.ts';
 import { causeOfDisguise, describeDisguise, evidenceOfDisguise, suggestForDisguise } from './disguise.ts';
+import { causeOfStereo, describeStereo, suggestForStereo } from './stereo.ts';
 import {
   suggest,
   type ClipVerdictEntry,
@@ -16,8 +18,6 @@ import {
 } from './entry.ts';
 
 export const NOTHING_RECORDED = 'There is nothing to repair: check whether another take has the sound.';
-export const AS_IT_SHOULD_BE = 'Stereo, as it should be.';
-const NOTHING_TO_DO = 'Nothing needs doing.';
 
 const left = (opacity?: number): GlyphPart => ({ disc: opacity ? 15 : 11, radius: 8, ink: 'left', opacity });
 const empty = (at: number): GlyphPart => ({ ring: at, radius: 7.4, ink: 'soft', dashed: true });
@@ -182,44 +182,10 @@ export const VERDICTS: { [V in ClipVerdict]: V extends PairVerdict ? PairVerdict
     glyph: () => [left(0.85), { disc: 25, radius: 8, ink: 'right', opacity: 0.8 }],
     inSetup: () => 'stereo',
     inSections: () => 'stereo',
-    sentences: ({ pair }) =>
-      pair.middle !== null && isDoubtful(pair)
-        ? {
-            headline: 'Perhaps middle and side, not left and right.',
-            detail: `The ${pair.middle} side is the louder one, and the other does not hear what the second of a pair would. Neither a pair nor middle and side is sure.`,
-          }
-        : pair.middle !== null
-          ? {
-              headline: 'Middle and side, not left and right.',
-              detail: `The ${pair.middle} side hears what is ahead, the other what is to either hand, one half of it upside down.`,
-            }
-          : isDoubtful(pair)
-            ? {
-                headline: 'Probably stereo: listen before you decide.',
-                detail: 'Both sides carry sound of their own, but they are close to something else.',
-              }
-            : { headline: AS_IT_SHOULD_BE, detail: 'Both sides carry sound of their own from one place.' },
+    sentences: ({ pair }) => describeStereo(pair),
     finding: () => null,
-    cause: (pair) =>
-      pair.middle === null
-        ? { cause: null, advice: null }
-        : isDoubtful(pair)
-          ? {
-              cause:
-                'A middle-and-side microphone recorded as it is, whose side hears the room; or a pair of which one input was set lower.',
-              advice: 'Look at what was plugged in, and note it on the clip.',
-            }
-          : {
-              cause: 'A middle-and-side microphone recorded as it is, or a mix kept as sum and difference.',
-              advice: 'Let the recorder decode it, or note it on the clip.',
-            },
-    suggestion: ({ pair }) =>
-      pair.middle === null
-        ? suggest('none', NOTHING_TO_DO)
-        : suggest(
-            'review',
-            `${isDoubtful(pair) ? 'If it is middle and side, decode' : 'Decode'} it first: left is middle plus side, right is middle less side.`,
-          ),
+    cause: causeOfStereo,
+    suggestion: ({ pair }) => suggestForStereo(pair),
     evidence: () => ['spoken', 'arrival', 'scope'],
   },
 
@@ -269,11 +235,6 @@ const NEARLY_ONE_DB = -12;
 
 function isNearlyOne({ matchedNullDepthDb }: PairReport): boolean {
   return (matchedNullDepthDb ?? -Infinity) <= NEARLY_ONE_DB;
-}
-
-/** Whether a person should decide. */
-function isDoubtful({ confidence }: PairReport): boolean {
-  return confidence < LEAST_CONFIDENCE;
 }
 
 function oneSidedFinding({ pair, reports }: PairFacts, { side }: Section): Noticed {

@@ -67,7 +67,8 @@ export function dyingAway(falls: readonly (Falls | null)[]): DyingAway | null {
 }
 
 function fallsIn({ left, right, product }: Moments, noise: { left: number; right: number }): Falls | null {
-  const [byLeft, byRight] = [1 / (meanOf(left) || 1), 1 / (meanOf(right) || 1)];
+  const byLeft = 1 / (meanOf(left) || 1);
+  const byRight = 1 / (meanOf(right) || 1);
   const either = left.map((power, i) => power * byLeft + right[i] * byRight);
   const reach = Math.round(SINCE_LOUD_SECONDS / MOMENT_SECONDS);
   const loud: number[] = [];
