@@ -49,6 +49,23 @@ withEitherKernels(() => {
     );
   });
 
+  test('two signals go through a filter as the plain sum takes them round', () => {
+    fc.assert(
+      fc.property(signals, ({ size, left, right }) => {
+        const response = Float64Array.from({ length: Math.ceil(size / 2) }, (_, i) => Math.cos(3 * i * i) / (1 + i));
+        const transform = new PairTransform(size);
+        const round = (samples: Float64Array): number[] =>
+          Array.from({ length: size }, (_, n) =>
+            response.reduce((sum, factor, k) => sum + factor * (samples[(n - k + size) % size] ?? 0), 0),
+          );
+        const { one, other } = transform.filtered(left, right, transform.spectrum(response));
+        expect([...one]).toEqual(round(left).map((x) => expect.closeTo(x, 9)));
+        expect([...other]).toEqual(round(right).map((x) => expect.closeTo(x, 9)));
+      }),
+      { numRuns: 30 },
+    );
+  });
+
   test('the inverse brings a signal back from its spectrum, alone or beside another one of fewer bins', () => {
     fc.assert(
       fc.property(signals, fc.boolean(), ({ size, left, right }, alone) => {

@@ -129,6 +129,38 @@ export class PairTransform {
     return { one: left, other: right };
   }
 
+  /**
+   * Two real signals of at most `size` samples, each through the filter that has this spectrum, by one transform there and one back; what goes beyond the
+   * end comes in at the start. Overwritten by the next call.
+   */
+  filtered(
+    one: Float64Array,
+    other: Float64Array,
+    { re, im }: { re: Float64Array; im: Float64Array },
+  ): { one: Float64Array; other: Float64Array } {
+    const { size, x, left, right } = this;
+    hold(left, one);
+    hold(right, other);
+    this.kernel.weave(left.byteOffset, right.byteOffset, this.window.byteOffset, size, x.byteOffset);
+    const spectrum = this.forward() === x.byteOffset ? x : this.y;
+    // The conjugate, as it is transformed back by the way forward.
+    for (let k = 0; k < size; k++) {
+      const mirrored = k > size / 2;
+      const filterRe = re[mirrored ? size - k : k];
+      const filterIm = mirrored ? -im[size - k] : im[k];
+      const real = spectrum[2 * k];
+      const imaginary = spectrum[2 * k + 1];
+      x[2 * k] = (real * filterRe - imaginary * filterIm) / size;
+      x[2 * k + 1] = -(real * filterIm + imaginary * filterRe) / size;
+    }
+    const result = this.forward() === x.byteOffset ? x : this.y;
+    for (let i = 0; i < size; i++) {
+      left[i] = result[2 * i];
+      right[i] = -result[2 * i + 1];
+    }
+    return { one: left, other: right };
+  }
+
   private forward(): number {
     return this.kernel.transform(this.x.byteOffset, this.y.byteOffset, this.twiddles.byteOffset, this.size);
   }

@@ -13,21 +13,44 @@ export function voiceByClock(seconds: number, sampleRate: number, clock: number,
   const chance = new Chance(seed);
   const frames = Math.round(seconds * sampleRate);
   const out = new Float64Array(frames);
-  for (let p = 0; p < PARTIALS; p++) {
+  const partial = (): Partial => {
     const hz = chance.betweenRatios(150, 7000);
-    const step = (2 * Math.PI * hz * clock) / sampleRate;
-    const start = chance.between(0, 2 * Math.PI) - 2 * Math.PI * hz * delaySeconds;
-    const level = 0.02 * (300 / hz) ** 0.3;
-    const turnRe = Math.cos(step);
-    const turnIm = Math.sin(step);
-    let re = Math.cos(start);
-    let im = Math.sin(start);
-    for (let i = 0; i < frames; i++) {
-      out[i] += level * im;
-      [re, im] = [re * turnRe - im * turnIm, re * turnIm + im * turnRe];
-    }
-  }
+    return {
+      step: (2 * Math.PI * hz * clock) / sampleRate,
+      start: chance.between(0, 2 * Math.PI) - 2 * Math.PI * hz * delaySeconds,
+      level: 0.02 * (300 / hz) ** 0.3,
+    };
+  };
+  for (let p = 0; p < PARTIALS; p += 2) addTwo(out, partial(), partial());
   return out.map((x, i) => x * swell((i * clock) / sampleRate - delaySeconds));
+}
+
+/** Angles in radians: from sample to sample, and at the first one. */
+interface Partial {
+  step: number;
+  start: number;
+  level: number;
+}
+
+/** Turned on from sample to sample; two at a time, as each waits for the sample before. */
+function addTwo(out: Mono, one: Partial, other: Partial): void {
+  const oneTurnRe = Math.cos(one.step);
+  const oneTurnIm = Math.sin(one.step);
+  const otherTurnRe = Math.cos(other.step);
+  const otherTurnIm = Math.sin(other.step);
+  let oneRe = Math.cos(one.start);
+  let oneIm = Math.sin(one.start);
+  let otherRe = Math.cos(other.start);
+  let otherIm = Math.sin(other.start);
+  for (let i = 0; i < out.length; i++) {
+    out[i] += one.level * oneIm + other.level * otherIm;
+    const oneTurned = oneRe * oneTurnRe - oneIm * oneTurnIm;
+    oneIm = oneRe * oneTurnIm + oneIm * oneTurnRe;
+    oneRe = oneTurned;
+    const otherTurned = otherRe * otherTurnRe - otherIm * otherTurnIm;
+    otherIm = otherRe * otherTurnIm + otherIm * otherTurnRe;
+    otherRe = otherTurned;
+  }
 }
 
 /** Four syllables a second, and a second of nothing in each five. */

@@ -31,11 +31,15 @@ export function diffuseField(chance: Chance, frames: number, microphones: Microp
       const shift = start + lead + (nearer / SOUND_METRES_PER_SECOND) * RATE;
       const whole = Math.floor(shift);
       const rest = shift - whole;
-      const out = heard[m];
-      for (let i = 0; i < frames; i++) out[i] += pickup * (noise[i + whole] * (1 - rest) + noise[i + whole + 1] * rest);
+      addTo(heard[m], noise.subarray(whole), pickup * (1 - rest), pickup * rest);
     });
   }
   return heard;
+}
+
+/** What lies between two samples and the next, so much of either. */
+function addTo(out: Mono, noise: Mono, here: number, next: number): void {
+  for (let i = 0; i < out.length; i++) out[i] += here * noise[i] + next * noise[i + 1];
 }
 
 const places = new Map<number, Mono>();

@@ -4,7 +4,7 @@ const HALF_TAPS = 48;
 
 /** 24 kHz to 48 kHz by a windowed half-band sinc: the same samples on every machine. */
 export function doubleRate(sound: Mono): Mono {
-  const taps = Array.from({ length: HALF_TAPS * 2 }, (_, k) => {
+  const taps = Float64Array.from({ length: HALF_TAPS * 2 }, (_, k) => {
     const x = k - HALF_TAPS + 0.5;
     const window = Math.cos((Math.PI * x) / (2 * HALF_TAPS)) ** 2;
     return (Math.sin(Math.PI * x) / (Math.PI * x)) * window;

@@ -12,7 +12,9 @@ export function silence(frames: number): Mono {
 
 /** Times a factor. */
 export function scale(sound: Mono, factor: number): Mono {
-  return sound.map((x) => x * factor);
+  const out = new Float64Array(sound.length);
+  for (let i = 0; i < out.length; i++) out[i] = factor * sound[i];
+  return out;
 }
 
 export function gain(sound: Mono, db: number): Mono {
