@@ -12,7 +12,7 @@ try {
   onStop(() => server.stop());
   if (process.env.POCKET_TWIN_DEMO !== 'off') {
     await loadDemo(server, config.home, () =>
-      process.send?.({ note: 'Making the demo project, once; this takes about half a minute ...' }),
+      process.send?.({ note: 'Making the demo project, once; this takes ten seconds or so ...' }),
     );
   }
   process.send?.({ ready: true, port: server.port, token: config.token });

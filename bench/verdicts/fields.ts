@@ -10,7 +10,7 @@ import { beforeAPair, speech, turns } from './sources.ts';
 
 export type Point = Microphone['at'];
 
-const beside = ([x, y, z]: Point, metres: number, angle: number, rise = 0): Point => [
+export const beside = ([x, y, z]: Point, metres: number, angle: number, rise = 0): Point => [
   x + metres * Math.cos(angle),
   y + metres * Math.sin(angle),
   z + rise,

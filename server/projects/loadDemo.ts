@@ -7,7 +7,7 @@ import { ProjectRow } from './project.ts';
 
 /**
  * Builds and loads the demo project, once: a person who removes it does not get it back.
- * @param onBuild told before the half minute that it takes
+ * @param onBuild told before it is made, which takes some seconds
  */
 export async function loadDemo(
   context: Parameters<typeof copyIn>[0],
