@@ -21,7 +21,7 @@ export function describeStereo(pair: PairReport): Sentences {
   if (isTurnedOver(pair))
     return {
       headline: 'Stereo, but one side may be upside down.',
-      detail: 'Most of what both sides hear is turned over on one of them: together they lose it.',
+      detail: 'Most of what both sides hear is turned over on one of them: turn it over and listen.',
     };
   if (isDoubtful(pair))
     return {

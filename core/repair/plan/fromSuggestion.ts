@@ -1,3 +1,4 @@
+import { isTurnedOver } from '../../diagnose/catalogue/stereo.ts';
 import type { ClipFormat, Inspection, PairReport } from '../../schema/inspection.ts';
 import type { InputTrim, Repair } from '../../schema/repair.ts';
 import { doesSomething } from './compare.ts';
@@ -34,6 +35,12 @@ export function repairFromSuggestion({
   }
 }
 
+/** What is worth hearing where a person is to look; null where nothing is known. */
+export function repairToTry({ format, pairs }: Pick<Inspection, 'format' | 'pairs'>): Repair | null {
+  if (format.channels !== 2 || !isTurnedOver(pairs[0])) return null;
+  return matchPlan(format, { gainDb: 0, delaySamples: 0, driftPpm: 0, jump: null, polarity: 'inverted' });
+}
+
 /**
  * Both sides brought to one polarity, level and time: the right side is turned over where it is upside down, the
  * louder side comes down (never the quieter up, which could clip), the earlier waits for the later.
@@ -60,7 +67,7 @@ export function matchPlan(
   const gain = gainDb ?? 0;
   const levels: InputTrim[] = [
     { ...NO_TRIM, channel: 1, gainDb: Math.min(0, gain) },
-    { ...NO_TRIM, channel: 2, gainDb: Math.min(0, -gain), polarity },
+    { ...NO_TRIM, channel: 2, gainDb: Math.min(0, 0 - gain), polarity },
   ];
   const trims = addTrims(levels, lineUpTrims([1, 2], { ...late, delaySamples: hundredth(late.delaySamples) }, format));
   return { ...leaveAsItIs(format.channels), action: 'trim', trims: trims.filter(doesSomething) };

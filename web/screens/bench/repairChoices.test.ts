@@ -37,6 +37,22 @@ test('a repair made for this clip alone stands last, and the others keep their k
   expect(choices.at(-1)).toMatchObject({ suggested: true, key: String(plain.length + 1) });
 });
 
+test('where a side of stereo may be upside down turning it over can be tried, and is not suggested', async () => {
+  const [one, other, third] = [11, 12, 13].map((seed) => chatter(0.08, 4, seed));
+  const left = one.map((x, i) => x + 0.6 * other[i] + 0.3 * third[i]);
+  const right = one.map((x, i) => 0.6 * x + other[i] - 0.1 * third[i]);
+  const turned = await clipOf(
+    left,
+    right.map((x) => -x),
+  );
+  expect(turned.inspection!.headline).toBe('Stereo, but one side may be upside down.');
+  const last = repairChoices(turned).at(-1)!;
+  expect(last).toMatchObject({ name: 'Turn one side over', suggested: false, key: '9' });
+  expect(last.repair.trims).toEqual([expect.objectContaining({ channel: 2, polarity: 'inverted', gainDb: 0 })]);
+  expect(startingRepair(turned).action).toBe('leave');
+  expect(repairChoices(await clipOf(left, right)).map(({ name }) => name)).not.toContain('Turn one side over');
+});
+
 test('the bench starts with what is kept, else with what is suggested, else with nothing done', async () => {
   const clip = await clipOf(voice, noise(0.0008, 4, 2));
   expect(startingRepair(clip).action).toBe('fill');

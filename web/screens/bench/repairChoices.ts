@@ -1,5 +1,5 @@
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
-import { repairFromSuggestion } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
+import { repairFromSuggestion, repairToTry } from '@pocket-twin/core/repair/plan/fromSuggestion.ts';
 import { sumWarning } from '@pocket-twin/core/repair/plan/repairNote.ts';
 import { sameRepair } from '@pocket-twin/core/repair/plan/compare.ts';
 import {
@@ -31,7 +31,8 @@ export function repairChoices(clip: Clip): RepairChoice[] {
   const suggested = suggestedRepair(clip);
   const plain = plansFor(format.channels);
   // A repair made for this clip alone stands after those that every clip has.
-  const repairs = suggested && !plain.some((repair) => sameRepair(repair, suggested)) ? [...plain, suggested] : plain;
+  const own = suggested ?? repairToTry(clip.inspection!);
+  const repairs = own && !plain.some((repair) => sameRepair(repair, own)) ? [...plain, own] : plain;
   return repairs.map((repair, i) => ({
     id: planKeyId(i + 1),
     key: i < 9 ? String(i + 1) : '',
