@@ -33,20 +33,23 @@ const WHOLE = [1, 2, 6].flatMap((channels) =>
   ),
 );
 
+function spliced(bytes: Uint8Array, at: number, more: Uint8Array): Uint8Array {
+  const out = new Uint8Array(bytes.length + more.length);
+  out.set(bytes.subarray(0, at));
+  out.set(more, at);
+  out.set(bytes.subarray(at), at + more.length);
+  return out;
+}
+
 function mutated(): Uint8Array {
-  let bytes = Uint8Array.from(WHOLE[below(WHOLE.length)]);
+  let bytes = WHOLE[below(WHOLE.length)].slice();
   for (let times = 1 + below(4); times > 0; times--) {
     const at = below(bytes.length);
     const kind = below(5);
     if (kind === 0) bytes[at] ^= 1 << below(8);
     else if (kind === 1) bytes[at] = EDGES[below(EDGES.length)];
     else if (kind === 2) bytes = bytes.slice(0, at);
-    else if (kind === 3)
-      bytes = Uint8Array.from([
-        ...bytes.subarray(0, at),
-        ...WHOLE[below(WHOLE.length)].subarray(below(100), 100 + below(200)),
-        ...bytes.subarray(at),
-      ]);
+    else if (kind === 3) bytes = spliced(bytes, at, WHOLE[below(WHOLE.length)].subarray(below(100), 100 + below(200)));
     // Where sizes and counts stand.
     else
       for (let i = 0; i < 4 && 16 + below(30) + i < bytes.length; i++)

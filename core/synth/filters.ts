@@ -24,14 +24,18 @@ export function delayed(sound: Mono, samples: number): Mono {
 
 /** Later by what changes with time, in samples: a clock that wanders, or a chorus. */
 export function swaying(sound: Mono, delayAt: (i: number) => number): Mono {
-  return sound.map((_, i) => {
+  const out = new Float64Array(sound.length);
+  for (let i = 0; i < out.length; i++) {
     const at = i - delayAt(i);
     const whole = Math.floor(at);
     const taps = SWAY_TAPS.at(Math.round((at - whole) * SWAY_TAPS.steps));
+    const first = whole - HALF_TAPS + 1;
+    const end = Math.min(taps.length, sound.length - first);
     let sum = 0;
-    for (let k = 0; k < taps.length; k++) sum += taps[k] * (sound[whole - HALF_TAPS + 1 + k] ?? 0);
-    return sum;
-  });
+    for (let k = Math.max(0, -first); k < end; k++) sum += taps[k] * sound[first + k];
+    out[i] = sum;
+  }
+  return out;
 }
 
 const SWAY_TAPS = new TapTable(1000);
