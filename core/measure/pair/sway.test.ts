@@ -44,6 +44,21 @@ test.each([
   60_000,
 );
 
+test.each(['beside', 'wide', 'alone'] as const)(
+  'a copy %s that sways is found though the first word begins where the first stretch that is looked at ends',
+  async (kind) => {
+    const late = voice.map((x, i) => (i < 0.281 * RATE ? 0 : x));
+    const copy = swaying(late, (i) => (RATE / 1000) * (8.5 + 0.2 * Math.sin((4 * Math.PI * i) / RATE)));
+    const sides = {
+      beside: [late, mix(late, scale(copy, 0.6))],
+      wide: [mix(late, copy), mix(late, scale(copy, -1))],
+      alone: [late, copy],
+    }[kind];
+    const found = await inspect(sides.map((side, s) => own(side, s + 1)));
+    expect(found.pairs[0]).toMatchObject({ verdict: 'fake-stereo', sway: { kind } });
+  },
+);
+
 test('a room of its own on each side is no copy that sways, and a delay that stays is told as one', async () => {
   const echoes = (seed: number): Mono =>
     [7, 13, 22, 31].reduce(

@@ -16,13 +16,10 @@ interface UndoneSway extends Sway {
 
 // A voice is known by what lies below 5 kHz.
 const HIGHEST_RATE = 14_000;
-const GATE_STRETCHES = 2;
 const FEW_STRETCHES = 3;
 const MOST_STRETCHES = 12;
 /** Of the whitened sound that agrees along the path: copies that sway come to 0.16 to 0.45, two microphones, pairs and mixes to 0.07 to 0.12 and seldom more. */
 const LEAST_HEIGHT = 0.13;
-// What one stretch shows so little of the next one does not bring there.
-const HOPELESS_HEIGHT = 0.1;
 // One talker's copy at the other's microphone sways as well, with all of the other left over.
 const HOPELESS_LEFT = 0.4;
 // What a few stretches scatter by.
@@ -103,13 +100,9 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   };
   let best: Candidate | null = null;
   for (const split of SPLITS) {
-    // A copy is in every stretch: a few of them show that there is none.
-    let height = 0;
-    let seen = 0;
-    while (seen < GATE_STRETCHES && seen < few.length && height >= HOPELESS_HEIGHT * seen)
-      height += tracker.height(...split.of(few[seen++]));
-    if (height < LEAST_HEIGHT * seen) continue;
-    if ((tracker.undo(few.slice(0, 1).map(split.of), [])?.leftOver ?? 1) > HOPELESS_LEFT) continue;
+    // A copy is in every stretch but one in which a word begins or ends: most of a few show whether there is one.
+    if (!mostOf(few, (sound) => tracker.height(...split.of(sound)) >= LEAST_HEIGHT)) continue;
+    if (!mostOf(few, (sound) => (tracker.undo([split.of(sound)], [])?.leftOver ?? 1) <= HOPELESS_LEFT)) continue;
     if (!wanted(split, few, FEW_SCATTER_DB)) continue;
     const found = wanted(split, spread(MOST_STRETCHES).map(lowered), 0);
     if (found?.isNull) return undoneSway(found, rate);
@@ -117,6 +110,18 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
     if (found && (!best || found.leftOver < best.leftOver)) best = found;
   }
   return best && undoneSway(best, rate);
+}
+
+/** Whether it is so in more of them than not; no more are asked than that takes. */
+function mostOf(sounds: StretchSound[], isSo: (sound: StretchSound) => boolean): boolean {
+  let so = 0;
+  let not = 0;
+  for (const sound of sounds) {
+    if (isSo(sound)) so++;
+    else not++;
+    if (2 * so > sounds.length || 2 * not >= sounds.length) break;
+  }
+  return 2 * so > sounds.length;
 }
 
 function undoneSway({ split, direct, swaying, delays, nullDb }: Candidate, rate: number): UndoneSway {
