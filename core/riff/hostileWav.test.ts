@@ -33,7 +33,7 @@ const WHOLE = [1, 2, 6].flatMap((channels) =>
   ),
 );
 
-function spliced(bytes: Uint8Array, at: number, more: Uint8Array): Uint8Array {
+function spliced(bytes: Uint8Array, at: number, more: Uint8Array): Uint8Array<ArrayBuffer> {
   const out = new Uint8Array(bytes.length + more.length);
   out.set(bytes.subarray(0, at));
   out.set(more, at);
