@@ -48,6 +48,29 @@ test('where it nulls like a disguise it is said why it is none, and a person dec
 });
 
 test.each([
+  { x: 2.83, z: 1.15, reverberationSeconds: 0.2 },
+  { x: 2.83, z: 1.15, reverberationSeconds: 0.13 },
+  { x: 2.8, z: 1.2, reverberationSeconds: 0.13 },
+  { x: 2.85, z: 1.3, reverberationSeconds: 0.13 },
+])(
+  'two microphones a hand apart are not thrown away for the other one’s whole peaks ($x, $z m, $reverberationSeconds s)',
+  async ({ x, z, reverberationSeconds }) => {
+    const mouth: Microphone['at'] = [2.6, 2.1, 1.2];
+    const microphones = [
+      { at: [2.72, 2.15, 1.1] as Microphone['at'], directivity: 0, facing: Math.PI },
+      { at: [x, 2.15, z] as Microphone['at'], directivity: 0.5, facing: Math.PI },
+    ];
+    const room = { size: [5.3, 4.4, 2.7] as Microphone['at'], reverberationSeconds };
+    const [near, far] = heardBy(new Chance(3), voice, mouth, microphones, room).map((side) => spoken(side, -22));
+    const loudest = near.reduce((most, one) => Math.max(most, Math.abs(one)), 0);
+    const [left, right] = withOwnNoise([near.map((one) => (1.25 * one) / loudest), far]);
+    const found = await inspect([left.map((one) => Math.max(-1, Math.min(1, one))), right]);
+    expect(found.findings.map(({ code }) => code)).toContain('clipped');
+    expect(found.suggestion.action).toBe('review');
+  },
+);
+
+test.each([
   { what: 'later', other: later(voice, 52) },
   { what: 'later and softer', other: gain(later(voice, 52), -7) },
   { what: 'later and without treble', other: filtered(later(voice, 70), shelf(-9, 1200)) },

@@ -14,6 +14,7 @@ import {
   ROOM_APART_DB,
   ROOM_NULL_DB,
   SOONEST_COPY_MS,
+  SOONEST_ROOM_MS,
 } from './boundaries.ts';
 
 // The voice's own part of the spectrum, and what a coder has few bits left for.
@@ -39,7 +40,7 @@ export function isCodedCopy(match: PairMatch, delayMs: number): boolean {
 export function isRoomBetween(match: PairMatch, delayMs: number): boolean {
   const { alignedNullDb, matchedNullDb, noise, polarity, driftPpm, jump, gainMovesDb } = match;
   if (polarity < 0 || driftPpm !== 0 || jump !== null || gainMovesDb !== 0) return false;
-  if (delayMs < SOONEST_COPY_MS || delayMs > LATE_COPY_MS) return false;
+  if (delayMs < SOONEST_ROOM_MS || delayMs > LATE_COPY_MS) return false;
   if (matchedNullDb <= ROOM_NULL_DB || alignedNullDb > CODED_COPY_NULL_DB || alignedNullDb <= driestNullDb(delayMs))
     return false;
   if (noise !== null && incoherentShare(noise) < OWN_NOISE) return false;

@@ -71,7 +71,7 @@ test('of a disguise what is kept or moved is the right side: the clearer, the la
   const disguised = (rest: Partial<PairReport>, clearest: number | null = null) => {
     const { action, from, to } = suggestForPair(
       facts(
-        { ...STEREO, verdict: 'fake-stereo', ...rest },
+        { ...STEREO, verdict: 'fake-stereo', matchedNullDepthDb: -60, ...rest },
         [{ startSeconds: 0, endSeconds: 9, verdict: 'fake-stereo', side: null }],
         clearest,
       ),
@@ -79,6 +79,12 @@ test('of a disguise what is kept or moved is the right side: the clearer, the la
     return [action, from, to];
   };
   expect(disguised({ disguise: ['filter', 'delay'] }, 2)).toEqual(['select', 2, [2]]);
+  // What comes later and nulls no deeper may be a microphone a hand away: nothing of it is left out unheard.
+  expect(disguised({ disguise: ['filter', 'delay'], matchedNullDepthDb: -25 }, 2)).toEqual(['review', null, []]);
+  expect(disguised({ disguise: ['filter'], matchedNullDepthDb: -25 }, 2)).toEqual(['select', 2, [2]]);
+  const narrower = { side: 'left', lowHz: 300, highHz: 3400 } as const;
+  expect(disguised({ disguise: ['filter', 'delay'], narrower, matchedNullDepthDb: -25 })).toEqual(['review', null, []]);
+  expect(disguised({ disguise: ['filter', 'delay'], narrower })).toEqual(['select', 2, [2]]);
   expect(disguised({ disguise: ['level', 'delay'], delaySamples: 30 })).toEqual(['align', 2, [1]]);
   expect(disguised({ disguise: ['delay'], delaySamples: -30 })).toEqual(['align', 1, [2]]);
   expect(disguised({ disguise: ['polarity', 'level'], gainDb: 3 })).toEqual(['invert', 1, [2]]);

@@ -2,6 +2,7 @@ import { sayTime } from '../../time/sayTime.ts';
 import type { PairReport, Suggestion, Sway } from '../../schema/inspection.ts';
 import type { Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
+import { ROOM_NULL_DB } from '../boundaries.ts';
 import { suggest, type Cause, type EvidenceName } from './entry.ts';
 
 // One signal on both sides, made to look different: what is said of each disguise.
@@ -156,9 +157,17 @@ export function suggestForDisguise(
     delaySamples,
     driftPpm,
     jump,
+    matchedNullDepthDb,
   }: PairReport,
   { clearest, cutOff }: { clearest: number | null; cutOff: Side | null },
 ): Suggestion {
+  // What comes later and nulls no deeper may be a microphone of its own, a hand away in a dry place: nothing of it is left out unheard.
+  const mayBeTwo = disguise.includes('delay') && (matchedNullDepthDb ?? -Infinity) > ROOM_NULL_DB;
+  if (mayBeTwo && cutOff !== null)
+    return suggest(
+      'review',
+      `The peaks of the ${cutOff} side are cut off, and the other one comes at another time: listen, and keep the better one.`,
+    );
   if (cutOff !== null) {
     const [side, whole] = cutOff === 'left' ? ['right', right] : ['left', left];
     return suggest('select', `The ${side} side has the peaks whole that are cut off on the other.`, whole, [whole]);
@@ -198,6 +207,11 @@ export function suggestForDisguise(
     return suggest(
       'review',
       'One side went through a limiter or an automatic gain, but not which: listen and keep the other.',
+    );
+  if (mayBeTwo && (narrower !== null || disguise.includes('filter')))
+    return suggest(
+      'review',
+      'One side comes later and sounds different: a copy of less, or a microphone of its own close by. Listen, and keep the better one.',
     );
   if (narrower !== null) {
     const [side, whole] = narrower.side === 'left' ? ['left', right] : ['right', left];
