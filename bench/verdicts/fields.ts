@@ -1,3 +1,4 @@
+import { powerOf } from '@pocket-twin/core/measure/pair/matchInput.ts';
 import { mix, RATE, spoken, type Mono } from '@pocket-twin/core/synth/mono.ts';
 import { hiss } from '@pocket-twin/core/synth/noise.ts';
 import { diffuseField } from '@pocket-twin/core/synth/diffuseField.ts';
@@ -15,8 +16,6 @@ export const beside = ([x, y, z]: Point, metres: number, angle: number, rise = 0
   y + metres * Math.sin(angle),
   z + rise,
 ];
-
-const powerOf = (sound: Mono): number => sound.reduce((sum, x) => sum + x * x, 0) / sound.length;
 
 export interface Scene {
   sounds: Mono[];

@@ -1,3 +1,4 @@
+import { powerOf } from '@pocket-twin/core/measure/pair/matchInput.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { gain, mix, type Mono, RATE } from '@pocket-twin/core/synth/mono.ts';
 import { hiss } from '@pocket-twin/core/synth/noise.ts';
@@ -10,19 +11,13 @@ import { speech } from './sources.ts';
 const RATES = [8000, 11025, 16000, 22050, 24000, 32000, 44100, 88200, 96000, 176400, 192000];
 const TRIED = 8;
 
-const powerOf = (sound: Mono, start: number, end: number): number => {
-  let sum = 0;
-  for (let i = start; i < end; i++) sum += sound[i] * sound[i];
-  return sum;
-};
-
 /** Half a second to three, where somebody is heard. */
 export function briefOf(chance: Chance, frames: number, makers: Maker[]): Case {
   const whole = chance.pick(makers)(chance, frames);
   const length = Math.round(chance.betweenRatios(0.5, 3) * RATE);
   const starts = Array.from({ length: TRIED }, () => chance.integer(0, frames - length));
   const heard = (start: number): number =>
-    whole.sides.reduce((sum, side) => sum + powerOf(side, start, start + length), 0);
+    whole.sides.reduce((sum, side) => sum + powerOf(side.subarray(start, start + length)), 0);
   const start = starts.reduce((best, one) => (heard(one) > heard(best) ? one : best));
   return {
     ...whole,

@@ -1,3 +1,4 @@
+import { powerOf } from '@pocket-twin/core/measure/pair/matchInput.ts';
 import { ambience, drums, instrument } from '@pocket-twin/core/synth/instruments.ts';
 import { gain, mix, spoken, type Mono } from '@pocket-twin/core/synth/mono.ts';
 import { heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';
@@ -70,16 +71,23 @@ export const mixdown: Maker = (chance, frames) => {
   };
 };
 
-/** What a mix becomes that is kept as sum and difference. */
 const NARROWEST_SIDE_DB = -24;
+// Sum and difference of a mix that leans are to the ear, and by every number, a mix that leans the other way: what is handed over is as loud on either side.
+const MOST_LEANING_DB = 1.5;
 
+/** What a mix becomes that is kept as sum and difference. */
 export const midAndSideOfAMix: Maker = (chance, frames) => {
   let [left, right] = mixdown(chance, frames).sides;
   // What lies 30 dB under the sum is one-sided, by the word.
-  while (plainNull([left, right]) < NARROWEST_SIDE_DB) [left, right] = mixdown(chance, frames).sides;
+  while (plainNull([left, right]) < NARROWEST_SIDE_DB || Math.abs(leaningDb([left, right])) > MOST_LEANING_DB)
+    [left, right] = mixdown(chance, frames).sides;
   const sides: [Mono, Mono] = [left.map((x, i) => (x + right[i]) / 2), left.map((x, i) => (x - right[i]) / 2)];
   return { what: 'mid and side of a mix', verdict: 'stereo', ownOnBoth: true, finding: 'mid-side', sides };
 };
+
+function leaningDb([left, right]: [Mono, Mono]): number {
+  return 10 * Math.log10(powerOf(left) / powerOf(right));
+}
 
 const DUAL_MONO_NULL_DB = -40;
 
