@@ -30,8 +30,10 @@ export function transform(x: usize, y: usize, twiddles: usize, size: u32): usize
   let to = y;
   let length = size;
   let stride: u32 = 1;
-  while (length >= 4) {
+  while (length > 4) {
     const quarter = length >> 2;
+    const quarterBytes = usize(stride * quarter) << 4;
+    const step = usize(stride) << 4;
     for (let p: u32 = 0; p < quarter; p++) {
       const turn = p * stride;
       const w1 = v128.load(at(twiddles, turn));
@@ -43,19 +45,22 @@ export function transform(x: usize, y: usize, twiddles: usize, size: u32): usize
       const im2 = f64x2.mul(v128.shuffle<f64>(w2, w2, 1, 1), sign);
       const re3 = v128.shuffle<f64>(w3, w3, 0, 0);
       const im3 = f64x2.mul(v128.shuffle<f64>(w3, w3, 1, 1), sign);
-      for (let q: u32 = 0; q < stride; q++) {
-        const a = v128.load(at(from, q + stride * p));
-        const b = v128.load(at(from, q + stride * (p + quarter)));
-        const c = v128.load(at(from, q + stride * (p + 2 * quarter)));
-        const d = v128.load(at(from, q + stride * (p + 3 * quarter)));
+      let out = at(to, 4 * turn);
+      const end = out + step;
+      // One place for each quarter, that moves on: to work it out anew takes as long as what is done there.
+      let first = at(from, turn);
+      let third = first + 2 * quarterBytes;
+      for (; out < end; out += 16, first += 16, third += 16) {
+        const a = v128.load(first);
+        const b = v128.load(first + quarterBytes);
+        const c = v128.load(third);
+        const d = v128.load(third + quarterBytes);
         const evenSum = f64x2.add(a, c);
         const evenDifference = f64x2.sub(a, c);
         const oddSum = f64x2.add(b, d);
         const odd = f64x2.sub(b, d);
         // i times (b - d).
         const turned = f64x2.mul(v128.shuffle<f64>(odd, odd, 1, 0), sign);
-        const out = at(to, q + stride * 4 * p);
-        const step = usize(stride) << 4;
         v128.store(out, f64x2.add(evenSum, oddSum));
         v128.store(out + step, times(f64x2.sub(evenDifference, turned), re1, im1));
         v128.store(out + 2 * step, times(f64x2.sub(evenSum, oddSum), re2, im2));
@@ -67,6 +72,27 @@ export function transform(x: usize, y: usize, twiddles: usize, size: u32): usize
     const old = from;
     from = to;
     to = old;
+  }
+  if (length == 4) {
+    // The last step turns nothing.
+    const step = usize(stride) << 4;
+    const end = from + step;
+    for (let first = from, out = to; first < end; first += 16, out += 16) {
+      const a = v128.load(first);
+      const b = v128.load(first + step);
+      const c = v128.load(first + 2 * step);
+      const d = v128.load(first + 3 * step);
+      const evenSum = f64x2.add(a, c);
+      const evenDifference = f64x2.sub(a, c);
+      const oddSum = f64x2.add(b, d);
+      const odd = f64x2.sub(b, d);
+      const turned = f64x2.mul(v128.shuffle<f64>(odd, odd, 1, 0), sign);
+      v128.store(out, f64x2.add(evenSum, oddSum));
+      v128.store(out + step, f64x2.sub(evenDifference, turned));
+      v128.store(out + 2 * step, f64x2.sub(evenSum, oddSum));
+      v128.store(out + 3 * step, f64x2.add(evenDifference, turned));
+    }
+    return to;
   }
   if (length == 2) {
     for (let q: u32 = 0; q < stride; q++) {
@@ -89,26 +115,66 @@ export function weave(left: usize, right: usize, window: usize, size: u32, out: 
   }
 }
 
+/** Takes two woven signals apart again, of which the second is upside down. */
+export function unweave(woven: usize, left: usize, right: usize, count: u32): void {
+  const end = left + (usize(count) << 3);
+  for (; left < end; left += 8, right += 8, woven += 16) {
+    store<f64>(left, load<f64>(woven));
+    store<f64>(right, -load<f64>(woven, 8));
+  }
+}
+
 /**
- * Takes the spectrum of two woven real signals apart by its symmetry, and adds to four series of size / 2 + 1 bins, one after
- * the other at `sums`: the power of the left, of the right, and the product of the left's conjugate with the right.
+ * Adds neighbouring bins of a real signal's spectrum, from `first` on, and what mirrors them to the conjugate of a spectrum of `size` bins at `x`: as they
+ * are, or times i where they are those of the second of two signals that travel in one.
  */
-export function addCrossPowers(spectrum: usize, size: u32, sums: usize): void {
-  const bins = usize((size >> 1) + 1) << 3;
-  for (let k: u32 = 0; k <= size >> 1; k++) {
-    const value = at(spectrum, k);
-    const mirrored = at(spectrum, (size - k) & (size - 1));
-    const leftRe = (load<f64>(value) + load<f64>(mirrored)) * 0.5;
-    const leftIm = (load<f64>(value, 8) - load<f64>(mirrored, 8)) * 0.5;
-    const rightRe = (load<f64>(value, 8) + load<f64>(mirrored, 8)) * 0.5;
-    const rightIm = (load<f64>(mirrored) - load<f64>(value)) * 0.5;
+export function addBins(re: usize, im: usize, first: u32, count: u32, size: u32, isSecond: bool, x: usize): void {
+  const scale = 1.0 / <f64>size;
+  for (let k = first; k < first + count; k++, re += 8, im += 8) {
+    const mirrored = (size - k) & (size - 1);
+    const real = scale * load<f64>(re);
+    // Of what has no mirror the imaginary part is none.
+    const imaginary = mirrored == k ? 0.0 : scale * load<f64>(im);
+    const place = at(x, k);
+    const turned = f64x2.replace_lane(f64x2.splat(-imaginary), 1, -real);
+    const upright = f64x2.replace_lane(f64x2.splat(real), 1, -imaginary);
+    v128.store(place, f64x2.add(v128.load(place), isSecond ? turned : upright));
+    if (mirrored == k) continue;
+    const beyond = at(x, mirrored);
+    const turnedBeyond = f64x2.replace_lane(f64x2.splat(imaginary), 1, -real);
+    const uprightBeyond = f64x2.replace_lane(f64x2.splat(real), 1, imaginary);
+    v128.store(beyond, f64x2.add(v128.load(beyond), isSecond ? turnedBeyond : uprightBeyond));
+  }
+}
+
+/**
+ * Takes the bins from `first` to `last` of two woven real signals' spectrum apart by its symmetry, two at a time, and adds to four series of size / 2 + 2
+ * bins, one after the other at `sums`: the power of the left, of the right, and the product of the left's conjugate with the right. Of an odd number the bin
+ * after the last is added to as well.
+ */
+export function addCrossPowers(spectrum: usize, size: u32, first: u32, last: u32, sums: usize): void {
+  const series = usize((size >> 1) + 2) << 3;
+  const half = f64x2.splat(0.5);
+  for (let k = first; k <= last; k += 2) {
+    const one = v128.load(at(spectrum, k));
+    const next = v128.load(at(spectrum, k + 1));
+    const mirrored = v128.load(at(spectrum, (size - k) & (size - 1)));
+    const mirroredNext = v128.load(at(spectrum, size - k - 1));
+    const re = v128.shuffle<f64>(one, next, 0, 2);
+    const im = v128.shuffle<f64>(one, next, 1, 3);
+    const mirroredRe = v128.shuffle<f64>(mirrored, mirroredNext, 0, 2);
+    const mirroredIm = v128.shuffle<f64>(mirrored, mirroredNext, 1, 3);
+    const leftRe = f64x2.mul(f64x2.add(re, mirroredRe), half);
+    const leftIm = f64x2.mul(f64x2.sub(im, mirroredIm), half);
+    const rightRe = f64x2.mul(f64x2.add(im, mirroredIm), half);
+    const rightIm = f64x2.mul(f64x2.sub(mirroredRe, re), half);
     let sum = sums + (usize(k) << 3);
-    store<f64>(sum, load<f64>(sum) + leftRe * leftRe + leftIm * leftIm);
-    sum += bins;
-    store<f64>(sum, load<f64>(sum) + rightRe * rightRe + rightIm * rightIm);
-    sum += bins;
-    store<f64>(sum, load<f64>(sum) + leftRe * rightRe + leftIm * rightIm);
-    sum += bins;
-    store<f64>(sum, load<f64>(sum) + leftRe * rightIm - leftIm * rightRe);
+    v128.store(sum, f64x2.add(v128.load(sum), f64x2.add(f64x2.mul(leftRe, leftRe), f64x2.mul(leftIm, leftIm))));
+    sum += series;
+    v128.store(sum, f64x2.add(v128.load(sum), f64x2.add(f64x2.mul(rightRe, rightRe), f64x2.mul(rightIm, rightIm))));
+    sum += series;
+    v128.store(sum, f64x2.add(v128.load(sum), f64x2.add(f64x2.mul(leftRe, rightRe), f64x2.mul(leftIm, rightIm))));
+    sum += series;
+    v128.store(sum, f64x2.add(v128.load(sum), f64x2.sub(f64x2.mul(leftRe, rightIm), f64x2.mul(leftIm, rightRe))));
   }
 }

@@ -6,7 +6,9 @@ import { memoryFor } from './kernelMemory.ts';
 interface FourierExports {
   transform(x: number, y: number, twiddles: number, size: number): number;
   weave(left: number, right: number, window: number, size: number, out: number): void;
-  addCrossPowers(spectrum: number, size: number, sums: number): void;
+  unweave(woven: number, left: number, right: number, count: number): void;
+  addBins(re: number, im: number, first: number, count: number, size: number, isSecond: boolean, x: number): void;
+  addCrossPowers(spectrum: number, size: number, first: number, last: number, sums: number): void;
 }
 
 /** Sums over windows of two real signals, bins from 0 to half the rate. */
@@ -25,6 +27,9 @@ export interface Bins {
   im: Float64Array;
 }
 
+const VALUE_BYTES = 8;
+const NO_SAMPLES = new Float64Array();
+
 /** Fourier transforms of two real signals at once, of a power-of-two length from 4. */
 export class PairTransform {
   private readonly kernel: FourierExports;
@@ -41,7 +46,7 @@ export class PairTransform {
     readonly size: number,
     window?: Float64Array,
   ) {
-    const { memory, places } = memoryFor([size, size, size, 2 * size, 2 * size, 2 * size, 4 * (size / 2 + 1)]);
+    const { memory, places } = memoryFor([size, size, size, 2 * size, 2 * size, 2 * size, 4 * (size / 2 + 2)]);
     [this.left, this.right, this.window, this.x, this.y, this.twiddles, this.sums] = places;
     if (window) this.window.set(window);
     else this.window.fill(1);
@@ -52,19 +57,23 @@ export class PairTransform {
   /** Adds the powers of two real signals of at most `size` samples (zeros follow) to the sums. */
   add(left: Float64Array, right: Float64Array): void {
     const { size, kernel } = this;
-    hold(this.left, left);
-    hold(this.right, right);
-    kernel.weave(this.left.byteOffset, this.right.byteOffset, this.window.byteOffset, size, this.x.byteOffset);
-    kernel.addCrossPowers(this.forward(), size, this.sums.byteOffset);
+    kernel.addCrossPowers(this.woven(left, right), size, 0, size / 2, this.sums.byteOffset);
+  }
+
+  /** The cross spectrum of two real signals alone, from one bin up to another. */
+  cross(left: Float64Array, right: Float64Array, first: number, last: number): Bins {
+    const { size, kernel, sums } = this;
+    kernel.addCrossPowers(this.woven(left, right), size, first, last, sums.byteOffset);
+    const [re, im] = [2, 3].map((series) => this.series(series, first, last).slice());
+    // One more than asked for is written where their number is odd.
+    for (const series of [0, 1, 2, 3]) this.series(series, first, last + 1).fill(0);
+    return { first, re, im };
   }
 
   /** The spectrum of one real signal of at most `size` samples, bins from 0 to half the rate. */
   spectrum(samples: Float64Array): { re: Float64Array; im: Float64Array } {
-    const { size, kernel, x } = this;
-    hold(this.left, samples);
-    this.right.fill(0);
-    kernel.weave(this.left.byteOffset, this.right.byteOffset, this.window.byteOffset, size, x.byteOffset);
-    const result = this.forward() === x.byteOffset ? x : this.y;
+    const { size, x } = this;
+    const result = this.woven(samples, NO_SAMPLES) === x.byteOffset ? x : this.y;
     const re = new Float64Array(size / 2 + 1);
     const im = new Float64Array(size / 2 + 1);
     for (let k = 0; k <= size / 2; k++) {
@@ -76,56 +85,31 @@ export class PairTransform {
 
   /** What was added since the last time. */
   take(): CrossPowers {
-    const bins = this.size / 2 + 1;
-    const [left, right, crossRe, crossIm] = [0, 1, 2, 3].map((i) => this.sums.slice(i * bins, (i + 1) * bins));
+    const [left, right, crossRe, crossIm] = [0, 1, 2, 3].map((series) => this.series(series, 0, this.size / 2).slice());
     this.sums.fill(0);
     return { left, right, crossRe, crossIm };
   }
 
-  /** Of what was added since the last time the cross spectrum alone, from one bin up to another. */
-  takeCross(first: number, last: number): Bins {
-    const bins = this.size / 2 + 1;
-    const [re, im] = [2, 3].map((i) => this.sums.slice(i * bins + first, i * bins + last + 1));
-    this.sums.fill(0);
-    return { first, re, im };
-  }
-
-  /** The real signals that have these spectra, two by one transform. Overwritten by the next call. */
-  inverse(one: Bins, other?: Bins): { one: Float64Array; other: Float64Array } {
+  /**
+   * The real signals that have these spectra, two by one transform. Overwritten by the next call.
+   * @param reach how many samples from the start on, and how many before the end, are wanted; what lies between them is of the calls before
+   */
+  inverse(one: Bins, other?: Bins, reach = this.size / 2): { one: Float64Array; other: Float64Array } {
     const { size, x, left, right } = this;
-    const scale = 1 / size;
     x.fill(0);
     // With Z = A + i B of spectra that have the symmetry of real signals, the transform of Z's conjugate is a - i b, but for the scale.
-    const put = ({ first, re, im }: Bins, turned: boolean): void => {
-      for (let i = 0, k = first; i < re.length; i++, k++) {
-        const mirrored = k === 0 ? 0 : size - k;
-        const real = scale * re[i];
-        // Of what has no mirror the imaginary part is none.
-        const imaginary = mirrored === k ? 0 : scale * im[i];
-        if (turned) {
-          x[2 * k] -= imaginary;
-          x[2 * k + 1] -= real;
-        } else {
-          x[2 * k] += real;
-          x[2 * k + 1] -= imaginary;
-        }
-        if (mirrored === k) continue;
-        if (turned) {
-          x[2 * mirrored] += imaginary;
-          x[2 * mirrored + 1] -= real;
-        } else {
-          x[2 * mirrored] += real;
-          x[2 * mirrored + 1] += imaginary;
-        }
-      }
-    };
-    put(one, false);
-    if (other) put(other, true);
-    const result = this.forward() === x.byteOffset ? x : this.y;
-    for (let i = 0; i < size; i++) {
-      left[i] = result[2 * i];
-      right[i] = -result[2 * i + 1];
-    }
+    this.addBins(one, false);
+    if (other) this.addBins(other, true);
+    const woven = this.forward();
+    const unweave = (from: number, count: number): void =>
+      this.kernel.unweave(
+        woven + 2 * from * VALUE_BYTES,
+        left.byteOffset + from * VALUE_BYTES,
+        right.byteOffset + from * VALUE_BYTES,
+        count,
+      );
+    unweave(0, reach);
+    unweave(size - reach, reach);
     return { one: left, other: right };
   }
 
@@ -139,10 +123,7 @@ export class PairTransform {
     { re, im }: { re: Float64Array; im: Float64Array },
   ): { one: Float64Array; other: Float64Array } {
     const { size, x, left, right } = this;
-    hold(left, one);
-    hold(right, other);
-    this.kernel.weave(left.byteOffset, right.byteOffset, this.window.byteOffset, size, x.byteOffset);
-    const spectrum = this.forward() === x.byteOffset ? x : this.y;
+    const spectrum = this.woven(one, other) === x.byteOffset ? x : this.y;
     // The conjugate, as it is transformed back by the way forward.
     for (let k = 0; k < size; k++) {
       const mirrored = k > size / 2;
@@ -159,6 +140,28 @@ export class PairTransform {
       right[i] = -result[2 * i + 1];
     }
     return { one: left, other: right };
+  }
+
+  private addBins({ first, re, im }: Bins, isSecond: boolean): void {
+    const { kernel, left, right, size, x } = this;
+    left.set(re);
+    right.set(im);
+    kernel.addBins(left.byteOffset, right.byteOffset, first, re.length, size, isSecond, x.byteOffset);
+  }
+
+  /** @returns where the spectrum of two real signals is that travel in one, weighed by the window */
+  private woven(one: Float64Array, other: Float64Array): number {
+    const { size, kernel, left, right, window, x } = this;
+    hold(left, one);
+    hold(right, other);
+    kernel.weave(left.byteOffset, right.byteOffset, window.byteOffset, size, x.byteOffset);
+    return this.forward();
+  }
+
+  /** Bins of one of the four sums. */
+  private series(series: number, first: number, last: number): Float64Array {
+    const start = series * (this.size / 2 + 2);
+    return this.sums.subarray(start + first, start + last + 1);
   }
 
   private forward(): number {

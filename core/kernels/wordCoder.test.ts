@@ -3,7 +3,7 @@ import { decodeWords } from '../pcm/decodeWords.ts';
 import { encodeWords } from '../pcm/encodeWords.ts';
 import { bytesPerSample, type SampleFormat } from '../pcm/sampleFormat.ts';
 import { triangularDither } from '../signal/dither.ts';
-import { WordDecoder, WordEncoder } from './wordCoder.ts';
+import { ChannelDecoder, WordDecoder, WordEncoder } from './wordCoder.ts';
 
 // The kernel against the plain versions, bit by bit.
 
@@ -30,6 +30,9 @@ test.each(FORMATS)('words of $kind $bits bit are decoded as the plain version do
         const plain = Array.from({ length: channels }, () => new Float64Array(frames));
         decodeWords(bytes, words, plain, frames);
         plain.forEach((plane, c) => expect(decoder.planes[c].subarray(0, frames)).toEqual(plane));
+        const single = new ChannelDecoder(words, channels, MOST);
+        single.input.set(bytes);
+        plain.forEach((plane, c) => expect(single.decode(c, frames)).toEqual(plane));
       },
     ),
     { numRuns: 40 },

@@ -1,4 +1,4 @@
-import { decodeWords } from '../pcm/decodeWords.ts';
+import { decodeChannel, decodeWords } from '../pcm/decodeWords.ts';
 import { encodeWords } from '../pcm/encodeWords.ts';
 import { bytesPerSample, type SampleFormat } from '../pcm/sampleFormat.ts';
 import { codeWordsWasm } from './codeWords.wasm.ts';
@@ -50,6 +50,45 @@ export class WordDecoder {
     planes.forEach((plane, c) =>
       this.kernel.decode(input.byteOffset + c * wordBytes, words.bits, channels * wordBytes, frames, plane.byteOffset),
     );
+  }
+}
+
+/** The words of one channel among others to values, in memory of its own: for what is read here and there. */
+export class ChannelDecoder {
+  /** Whole frames are read into it. */
+  readonly input: Uint8Array;
+  private readonly values: Float64Array;
+  private readonly kernel: CodeWordsExports;
+
+  constructor(
+    private readonly words: SampleFormat,
+    private readonly channels: number,
+    readonly mostFrames: number,
+  ) {
+    const plan = new MemoryPlan();
+    const bytes = mostFrames * channels * bytesPerSample(words);
+    const input = plan.claim(bytes + SPARE_BYTES);
+    const values = plan.claim(mostFrames * VALUE_BYTES);
+    const memory = plan.make();
+    this.kernel = instantiateKernel<CodeWordsExports>(codeWordsWasm, memory);
+    this.input = new Uint8Array(memory.buffer, input, bytes);
+    this.values = new Float64Array(memory.buffer, values, mostFrames);
+  }
+
+  /** @param channel from 0 @returns the values of the input's first frames, overwritten by the next call */
+  decode(channel: number, frames: number): Float64Array {
+    const { words, channels, input, values } = this;
+    const wordBytes = bytesPerSample(words);
+    if (words.kind === 'float') decodeChannel(input, words, channel, channels, values, frames);
+    else
+      this.kernel.decode(
+        input.byteOffset + channel * wordBytes,
+        words.bits,
+        channels * wordBytes,
+        frames,
+        values.byteOffset,
+      );
+    return values.subarray(0, frames);
   }
 }
 

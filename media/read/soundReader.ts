@@ -1,20 +1,25 @@
+import { ChannelDecoder } from '@pocket-twin/core/kernels/wordCoder.ts';
 import type { SoundReader } from '@pocket-twin/core/measure/soundReader.ts';
-import { decodeChannel } from '@pocket-twin/core/pcm/decodeWords.ts';
 import type { PcmFile } from './pcmFile.ts';
+
+// Most that is read at once is shorter.
+const USUAL_FRAMES = 32768;
 
 /** Reads stretches of some of a clip's channels, with zeros before its start and after its end. */
 export function soundReader(file: PcmFile): SoundReader {
   const { channels: width, words } = file.location;
   // Kept for the next read: frames of many channels would leave half a gigabyte behind.
-  let bytes = new Uint8Array();
+  let decoder: ChannelDecoder | null = null;
   return async (startFrame, frames, channels) => {
     const first = Math.max(0, startFrame);
     const wanted = Math.max(0, startFrame + frames - first);
-    if (bytes.length < wanted * file.frameBytes) bytes = new Uint8Array(wanted * file.frameBytes);
-    const count = file.readWaiting(first, wanted, bytes);
+    if (!decoder || decoder.mostFrames < wanted)
+      decoder = new ChannelDecoder(words, width, Math.max(USUAL_FRAMES, wanted));
+    const reader = decoder;
+    const count = file.readWaiting(first, wanted, reader.input);
     return channels.map((channel) => {
       const sound = new Float64Array(frames);
-      decodeChannel(bytes, words, channel - 1, width, sound.subarray(first - startFrame), count);
+      if (count > 0) sound.set(reader.decode(channel - 1, count), first - startFrame);
       return sound;
     });
   };

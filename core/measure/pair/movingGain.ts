@@ -39,10 +39,10 @@ const CLEARLY_FOLLOWS = 0.2;
 export function evenedOut(left: Float64Array, right: Float64Array, shift: number, sampleRate: number): EvenedOut {
   const half = Math.max(1, Math.round((FOLLOWED_SECONDS * sampleRate) / 2));
   const [leftPower, rightPower] = [left, right].map((side) => smoothed(smoothed(squares(side), half), half));
-  const out = new Float64Array(right.length);
-  for (let i = 0; i < right.length; i++) {
-    const power = leftPower[i - shift] ?? 0;
-    out[i] = power > 0 && rightPower[i] > 0 ? right[i] * Math.sqrt(power / rightPower[i]) : right[i];
+  const out = right.slice();
+  for (let i = Math.max(0, shift); i < Math.min(right.length, left.length + shift); i++) {
+    const power = leftPower[i - shift];
+    if (power > 0 && rightPower[i] > 0) out[i] = right[i] * Math.sqrt(power / rightPower[i]);
   }
   const least = percentile(leftPower, 0.99) * 10 ** (-SOUNDING_DB / 10);
   const moments: Moment[] = [];
@@ -130,19 +130,23 @@ function deviation(values: readonly number[]): number {
 }
 
 function squares(sound: Float64Array): Float64Array {
-  return sound.map((x) => x * x);
+  const out = new Float64Array(sound.length);
+  for (let i = 0; i < sound.length; i++) out[i] = sound[i] * sound[i];
+  return out;
 }
 
 /** The mean over `half` samples to either side. */
 function smoothed(values: Float64Array, half: number): Float64Array {
-  const out = new Float64Array(values.length);
+  const count = values.length;
+  const out = new Float64Array(count);
   let sum = 0;
-  let first = 0;
-  let beyond = 0;
-  for (let i = 0; i < values.length; i++) {
-    while (beyond < Math.min(values.length, i + half + 1)) sum += values[beyond++];
-    while (first < i - half) sum -= values[first++];
-    out[i] = Math.max(0, sum) / (beyond - first);
+  for (let i = 0; i < Math.min(half, count); i++) sum += values[i];
+  for (let i = 0; i < count; i++) {
+    const first = i - half;
+    const last = i + half;
+    if (last < count) sum += values[last];
+    if (first > 0) sum -= values[first - 1];
+    out[i] = Math.max(0, sum) / (Math.min(count - 1, last) - Math.max(0, first) + 1);
   }
   return out;
 }

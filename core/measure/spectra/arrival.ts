@@ -58,7 +58,7 @@ export class ArrivalFinder {
     // Two go through one transform back.
     for (let s = 0; s < sounds.length; s += 2) {
       const some = sounds.slice(s, s + 2).map(([left, right]) => this.crossed(left, right));
-      const { one, other } = this.transform.inverse(some[0], some[1]);
+      const { one, other } = this.transform.inverse(some[0], some[1], this.reach + 1);
       some.forEach((_, i) => correlograms.push(this.aroundZero(i === 0 ? one : other, this.transform.size / 2)));
     }
     return correlograms;
@@ -95,14 +95,19 @@ export class ArrivalFinder {
         im[k - first] += scale * (l.re[k] * r.im[k] - l.im[k] * r.re[k]);
       }
     });
-    return this.aroundZero(this.transform.inverse({ first, re, im }).one, this.transform.size / 2);
+    return this.aroundZero(
+      this.transform.inverse({ first, re, im }, undefined, this.reach + 1).one,
+      this.transform.size / 2,
+    );
   }
 
   private aroundZero(circular: Float64Array, scale: number): Correlogram {
     const { reach } = this;
     const { size } = this.transform;
     const values = new Float64Array(2 * reach + 1);
-    for (let lag = -reach; lag <= reach; lag++) values[lag + reach] = circular[lag < 0 ? lag + size : lag] * scale;
+    values.set(circular.subarray(size - reach));
+    values.set(circular.subarray(0, reach + 1), reach);
+    for (let i = 0; i < values.length; i++) values[i] *= scale;
     return { reach, values };
   }
 
@@ -118,8 +123,7 @@ export class ArrivalFinder {
   /** The whitened cross spectrum of two sounds, its magnitudes adding up to 1. */
   private crossed(left: Float64Array, right: Float64Array): Bins {
     const { first, last } = this.band();
-    this.transform.add(left, right);
-    const { re, im } = this.transform.takeCross(first, last);
+    const { re, im } = this.transform.cross(left, right, first, last);
     let weight = 0;
     for (let i = 0; i < re.length; i++) {
       const magnitude = Math.sqrt(re[i] * re[i] + im[i] * im[i]);

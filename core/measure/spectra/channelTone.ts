@@ -1,4 +1,4 @@
-import { CrossSpectrumMeter } from './crossSpectrum.ts';
+import { sharedTransform } from '../../kernels/fourier.ts';
 import type { ChannelMeasurement, ChannelTone, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
 
@@ -22,15 +22,11 @@ export async function channelTone(
 ): Promise<ChannelTone> {
   const { sampleRate, blockSeconds } = measurement;
   const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
-  const meter = new CrossSpectrumMeter(sampleRate, size);
   const windowBlocks = Math.ceil(size / sampleRate / blockSeconds);
-  for (const block of quietest(channel.blockPower, windowBlocks)) {
-    const [sound] = await read(Math.round(block * blockSeconds * sampleRate), size, [channel.channel]);
-    meter.push(sound, sound);
-  }
-  // Von Hann's window has a mean square of 3/8.
-  const scale = 2 / (0.375 * size * size);
-  const powers = meter.finish().left.map((power) => power * scale);
+  const sounds: Float64Array[] = [];
+  for (const block of quietest(channel.blockPower, windowBlocks))
+    sounds.push((await read(Math.round(block * blockSeconds * sampleRate), size, [channel.channel]))[0]);
+  const powers = meanPowers(sounds, size);
   const binHz = sampleRate / size;
   const humAt = (mainsHz: number): number => {
     let sum = 0;
@@ -40,6 +36,18 @@ export async function channelTone(
   const mainsHz = humAt(MAINS_HZ[0]) >= humAt(MAINS_HZ[1]) ? MAINS_HZ[0] : MAINS_HZ[1];
   const humPower = humAt(mainsHz);
   return { tonalShare: tonalShare(powers, binHz, mainsHz, humPower > 0), humPower, mainsHz };
+}
+
+/** Of the bins of some sounds, each `size` samples long, from 0 to half the rate: a sine's is its mean square. */
+function meanPowers(sounds: Float64Array[], size: number): Float64Array {
+  const transform = sharedTransform(size, 'hann');
+  // Two go through one transform.
+  for (let i = 0; i < sounds.length; i += 2) transform.add(sounds[i], sounds[i + 1] ?? new Float64Array());
+  const { left, right } = transform.take();
+  // Von Hann's window has a mean square of 3/8.
+  const scale = 2 / (0.375 * size * size * Math.max(1, sounds.length));
+  for (let k = 0; k < left.length; k++) left[k] = (left[k] + right[k]) * scale;
+  return left;
 }
 
 /** Power of a bin and its neighbours where they stand out of what is around them; else 0. */

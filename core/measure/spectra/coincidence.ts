@@ -36,14 +36,18 @@ export function coincidenceOf(
   let turned = 0;
   for (const { left, right } of stretches)
     for (let start = 0; start + size <= left.length; start += size) {
-      transform.add(left.subarray(start, start + size), right.subarray(start, start + size));
-      const { crossRe, crossIm } = transform.take();
-      for (let k = first; k <= last; k++) {
-        const magnitude = Math.sqrt(crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k]);
+      const { re, im } = transform.cross(
+        left.subarray(start, start + size),
+        right.subarray(start, start + size),
+        first,
+        last,
+      );
+      for (let i = 0; i < re.length; i++) {
+        const magnitude = Math.sqrt(re[i] * re[i] + im[i] * im[i]);
         if (magnitude === 0) continue;
         // Louder bins speak louder, but not so much that one vowel speaks for all.
         const weight = Math.sqrt(magnitude);
-        const cosine = crossRe[k] / magnitude;
+        const cosine = re[i] / magnitude;
         total += weight;
         doubled += weight * (2 * cosine * cosine - 1);
         if (cosine > NEARLY_AT_ONCE) upright += weight;

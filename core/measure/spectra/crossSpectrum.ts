@@ -33,8 +33,9 @@ export class CrossSpectrumMeter {
   /** Means over the windows since the last time; zeros where there was none. */
   finish(): CrossSpectrum {
     const { sampleRate, windows } = this;
-    const mean = noPowers(this.transform.size);
-    if (this.sums) addPowers(mean, this.sums, 1 / Math.max(1, windows));
+    const mean = this.sums ?? noPowers(this.transform.size);
+    for (const sums of [mean.left, mean.right, mean.crossRe, mean.crossIm])
+      for (let k = 0; k < sums.length; k++) sums[k] *= 1 / Math.max(1, windows);
     this.windows = 0;
     this.sums = null;
     return { sampleRate, windows, ...mean };

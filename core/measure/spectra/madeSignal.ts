@@ -11,7 +11,7 @@ const PARTS = 8;
 const STRETCH_SECONDS = 0.25;
 // Short enough for a beep, long enough to see two lines of the mains apart.
 const WINDOW_SECONDS = 0.045;
-const STEP_SHARE = 0.25;
+const STEPS = 4;
 // Parts so far below the loudest are pauses between beeps.
 const SOUNDING_WITHIN_DB = 20;
 const LEAST_SOUNDING = 2;
@@ -141,29 +141,30 @@ function sameness(spectra: Float64Array[]): number {
 }
 
 function loudestMoment(sound: Float64Array, size: number): Moment {
-  const step = Math.round(STEP_SHARE * size);
+  const step = size / STEPS;
+  const energies = Array.from({ length: Math.floor(sound.length / step) }, (_, i) => energyOf(sound, i * step, step));
   let best: Moment = { power: -1, sound };
-  for (let start = 0; start + size <= sound.length; start += step) {
-    const part = sound.subarray(start, start + size);
-    let power = 0;
-    for (let i = 0; i < size; i++) power += part[i] * part[i];
-    power /= size;
-    if (power > best.power) best = { power, sound: part };
+  for (let first = 0; first * step + size <= sound.length; first++) {
+    let energy = 0;
+    for (let i = 0; i < STEPS; i++) energy += energies[first + i];
+    if (energy / size > best.power)
+      best = { power: energy / size, sound: sound.subarray(first * step, first * step + size) };
   }
   return best;
 }
 
-function isImpulsive(sound: Float64Array): boolean {
-  const squares = new Float64Array(sound.length);
-  let most = 0;
+function energyOf(sound: Float64Array, start: number, length: number): number {
   let energy = 0;
-  for (let i = 0; i < sound.length; i++) {
-    squares[i] = sound[i] * sound[i];
-    energy += squares[i];
-    most = Math.max(most, squares[i]);
-  }
+  for (let i = start; i < start + length; i++) energy += sound[i] * sound[i];
+  return energy;
+}
+
+function isImpulsive(sound: Float64Array): boolean {
+  let most = 0;
+  for (let i = 0; i < sound.length; i++) most = Math.max(most, Math.abs(sound[i]));
   // Were they all as large as the largest, they would hold no more than this: mostly that is too little.
-  if (most * IMPULSE_SHARE * sound.length < IMPULSIVE * energy) return false;
+  if (most * most * IMPULSE_SHARE * sound.length < IMPULSIVE * energyOf(sound, 0, sound.length)) return false;
+  const squares = sound.map((x) => x * x);
   const least = percentile(squares, 1 - IMPULSE_SHARE);
   let few = 0;
   let over = 0;

@@ -129,8 +129,10 @@ function isEven(sound: Float64Array, partSamples: number): boolean {
 function crossingsOf(sound: Float64Array): number[] {
   let mean = 0;
   let size = 0;
-  for (let i = 0; i < sound.length; i++) mean += sound[i] / sound.length;
-  for (let i = 0; i < sound.length; i++) size += Math.abs(sound[i] - mean) / sound.length;
+  for (let i = 0; i < sound.length; i++) mean += sound[i];
+  mean /= sound.length;
+  for (let i = 0; i < sound.length; i++) size += Math.abs(sound[i] - mean);
+  size /= sound.length;
   const least = HYSTERESIS * size;
   const crossings: number[] = [];
   let side = 0;
