@@ -5,12 +5,23 @@
 
 import { fused, lessFused } from './fused.as';
 
+// What a pivot is held to where rounding leaves none.
+const LEAST: f64 = 1e-300;
+
+/** The sum of either's lanes. */
+// @ts-ignore: decorator
+@inline
+function both(one: v128, other: v128): v128 {
+  return f64x2.add(v128.shuffle<f64>(one, other, 0, 2), v128.shuffle<f64>(one, other, 1, 3));
+}
+
 /**
- * Adds the sums over n of a[n] * b[n + j] to out[j], for j = 0 up to `lags` (a multiple of sixteen).
- * b must reach `lags` values past a's end. Sixteen sums at a time keep the adders busy.
+ * Adds the sums over n of a[n] * b[n + j] to out[j], for j = 0 up to `lags` (a multiple of eight). b must reach `lags` + 2 values past a's end.
+ * Eight lags at a time keep the adders busy; two samples at a time, so that what is loaded for an even lag serves the odd one beside it.
  */
 export function addLagProducts(a: usize, b: usize, count: u32, lags: u32, out: usize): void {
-  for (let j: u32 = 0; j < lags; j += 16) {
+  const end = a + (usize(count & ~1) << 3);
+  for (let j: u32 = 0; j < lags; j += 8) {
     let s0 = f64x2.splat(0);
     let s1 = f64x2.splat(0);
     let s2 = f64x2.splat(0);
@@ -21,27 +32,37 @@ export function addLagProducts(a: usize, b: usize, count: u32, lags: u32, out: u
     let s7 = f64x2.splat(0);
     let at = a;
     let beside = b + (usize(j) << 3);
-    const end = a + (usize(count) << 3);
-    for (; at < end; at += 8, beside += 8) {
-      const x = v128.load64_splat(at);
+    for (; at < end; at += 16, beside += 16) {
+      const x = v128.load(at);
+      const b0 = v128.load(beside);
+      const b2 = v128.load(beside, 16);
+      s0 = fused(x, b0, s0);
+      s1 = fused(x, v128.shuffle<f64>(b0, b2, 1, 2), s1);
+      const b4 = v128.load(beside, 32);
+      s2 = fused(x, b2, s2);
+      s3 = fused(x, v128.shuffle<f64>(b2, b4, 1, 2), s3);
+      const b6 = v128.load(beside, 48);
+      s4 = fused(x, b4, s4);
+      s5 = fused(x, v128.shuffle<f64>(b4, b6, 1, 2), s5);
+      s6 = fused(x, b6, s6);
+      s7 = fused(x, v128.shuffle<f64>(b6, v128.load(beside, 64), 1, 2), s7);
+    }
+    if (count & 1) {
+      const x = v128.load64_zero(at);
       s0 = fused(x, v128.load(beside), s0);
-      s1 = fused(x, v128.load(beside, 16), s1);
-      s2 = fused(x, v128.load(beside, 32), s2);
-      s3 = fused(x, v128.load(beside, 48), s3);
-      s4 = fused(x, v128.load(beside, 64), s4);
-      s5 = fused(x, v128.load(beside, 80), s5);
-      s6 = fused(x, v128.load(beside, 96), s6);
-      s7 = fused(x, v128.load(beside, 112), s7);
+      s1 = fused(x, v128.load(beside, 8), s1);
+      s2 = fused(x, v128.load(beside, 16), s2);
+      s3 = fused(x, v128.load(beside, 24), s3);
+      s4 = fused(x, v128.load(beside, 32), s4);
+      s5 = fused(x, v128.load(beside, 40), s5);
+      s6 = fused(x, v128.load(beside, 48), s6);
+      s7 = fused(x, v128.load(beside, 56), s7);
     }
     const sums = out + (usize(j) << 3);
-    v128.store(sums, f64x2.add(v128.load(sums), s0));
-    v128.store(sums, f64x2.add(v128.load(sums, 16), s1), 16);
-    v128.store(sums, f64x2.add(v128.load(sums, 32), s2), 32);
-    v128.store(sums, f64x2.add(v128.load(sums, 48), s3), 48);
-    v128.store(sums, f64x2.add(v128.load(sums, 64), s4), 64);
-    v128.store(sums, f64x2.add(v128.load(sums, 80), s5), 80);
-    v128.store(sums, f64x2.add(v128.load(sums, 96), s6), 96);
-    v128.store(sums, f64x2.add(v128.load(sums, 112), s7), 112);
+    v128.store(sums, f64x2.add(v128.load(sums), both(s0, s1)));
+    v128.store(sums, f64x2.add(v128.load(sums, 16), both(s2, s3)), 16);
+    v128.store(sums, f64x2.add(v128.load(sums, 32), both(s4, s5)), 32);
+    v128.store(sums, f64x2.add(v128.load(sums, 48), both(s6, s7)), 48);
   }
 }
 
@@ -87,35 +108,98 @@ export function fillProductMatrix(row: usize, edges: usize, edge: u32, examples:
 }
 
 /**
- * Solves the symmetric system whose upper triangle is in `matrix` (row-major), by Cholesky's decomposition.
- * The solution replaces `right`; the lower triangle and the diagonal are overwritten. Row i of the lower triangle is
- * kept in row i of `lower`, whose rows start on even values.
+ * Two values each of two rows of the triangle, from what is left of the matrix there once the columns before are taken off.
+ * @param column where the row of the first value's column begins @param place of that column, in bytes
+ */
+// @ts-ignore: decorator
+@inline
+function settle(row: usize, rowBytes: usize, column: usize, place: usize, above: v128, below: v128): void {
+  const rowAfter = row + rowBytes;
+  const first = f64x2.extract_lane(above, 0);
+  const second = f64x2.extract_lane(above, 1);
+  const firstBelow = f64x2.extract_lane(below, 0);
+  const secondBelow = f64x2.extract_lane(below, 1);
+  if (row == column) {
+    const diagonal = Math.sqrt(Math.max(first, LEAST));
+    const between = firstBelow / diagonal;
+    store<f64>(row + place, diagonal);
+    store<f64>(rowAfter + place, between);
+    store<f64>(rowAfter + place, Math.sqrt(Math.max(secondBelow - between * between, LEAST)), 8);
+    return;
+  }
+  const diagonal = load<f64>(column + place);
+  const between = load<f64>(column + rowBytes + place);
+  const diagonalAfter = load<f64>(column + rowBytes + place, 8);
+  const value = first / diagonal;
+  const valueBelow = firstBelow / diagonal;
+  store<f64>(row + place, value);
+  store<f64>(rowAfter + place, valueBelow);
+  store<f64>(row + place, (second - value * between) / diagonalAfter, 8);
+  store<f64>(rowAfter + place, (secondBelow - valueBelow * between) / diagonalAfter, 8);
+}
+
+/**
+ * Solves the symmetric system whose upper triangle is in `matrix` (row-major), by Cholesky's decomposition, four rows and two columns at a time: so what is
+ * loaded serves several times. The size is a multiple of four. The solution replaces `right`; row i of the lower triangle is kept in row i of `lower`.
  */
 export function solve(matrix: usize, lower: usize, right: usize, size: u32): void {
-  const rowBytes = usize((size + 1) & ~1) << 3;
-  for (let i: u32 = 0; i < size; i++) {
-    const row = lower + usize(i) * rowBytes;
-    for (let j: u32 = 0; j <= i; j++) {
-      const other = lower + usize(j) * rowBytes;
+  const rowBytes = usize(size) << 3;
+  for (let i: u32 = 0; i < size; i += 4) {
+    const r0 = lower + usize(i) * rowBytes;
+    const r1 = r0 + rowBytes;
+    const r2 = r1 + rowBytes;
+    const r3 = r2 + rowBytes;
+    for (let j: u32 = 0; j <= i + 2; j += 2) {
+      const column = lower + usize(j) * rowBytes;
+      const columnAfter = column + rowBytes;
       let s0 = f64x2.splat(0);
       let s1 = f64x2.splat(0);
       let s2 = f64x2.splat(0);
       let s3 = f64x2.splat(0);
-      let k: u32 = 0;
-      for (; k + 8 <= j; k += 8) {
-        const a = row + (usize(k) << 3);
-        const b = other + (usize(k) << 3);
-        s0 = fused(v128.load(a), v128.load(b), s0);
-        s1 = fused(v128.load(a, 16), v128.load(b, 16), s1);
-        s2 = fused(v128.load(a, 32), v128.load(b, 32), s2);
-        s3 = fused(v128.load(a, 48), v128.load(b, 48), s3);
+      let t0 = f64x2.splat(0);
+      let t1 = f64x2.splat(0);
+      let t2 = f64x2.splat(0);
+      let t3 = f64x2.splat(0);
+      const place = usize(j) << 3;
+      for (let at: usize = 0; at < place; at += 16) {
+        const c = v128.load(column + at);
+        const d = v128.load(columnAfter + at);
+        const a0 = v128.load(r0 + at);
+        s0 = fused(a0, c, s0);
+        t0 = fused(a0, d, t0);
+        const a1 = v128.load(r1 + at);
+        s1 = fused(a1, c, s1);
+        t1 = fused(a1, d, t1);
+        const a2 = v128.load(r2 + at);
+        s2 = fused(a2, c, s2);
+        t2 = fused(a2, d, t2);
+        const a3 = v128.load(r3 + at);
+        s3 = fused(a3, c, s3);
+        t3 = fused(a3, d, t3);
       }
-      s0 = f64x2.add(f64x2.add(s0, s1), f64x2.add(s2, s3));
-      let sum = f64x2.extract_lane(s0, 0) + f64x2.extract_lane(s0, 1);
-      for (; k < j; k++) sum += load<f64>(row + (usize(k) << 3)) * load<f64>(other + (usize(k) << 3));
-      const value = load<f64>(matrix + (usize(j) * usize(size) + usize(i) << 3)) - sum;
-      const diagonal = load<f64>(other + (usize(j) << 3));
-      store<f64>(row + (usize(j) << 3), i == j ? Math.sqrt(Math.max(value, 1e-300)) : value / diagonal);
+      // What the matrix has in these two columns, for each row.
+      const cells = matrix + usize(j) * rowBytes + (usize(i) << 3);
+      const m0 = v128.load(cells);
+      const m2 = v128.load(cells, 16);
+      const n0 = v128.load(cells + rowBytes);
+      const n2 = v128.load(cells + rowBytes, 16);
+      if (j <= i)
+        settle(
+          r0,
+          rowBytes,
+          column,
+          place,
+          f64x2.sub(v128.shuffle<f64>(m0, n0, 0, 2), both(s0, t0)),
+          f64x2.sub(v128.shuffle<f64>(m0, n0, 1, 3), both(s1, t1)),
+        );
+      settle(
+        r2,
+        rowBytes,
+        column,
+        place,
+        f64x2.sub(v128.shuffle<f64>(m2, n2, 0, 2), both(s2, t2)),
+        f64x2.sub(v128.shuffle<f64>(m2, n2, 1, 3), both(s3, t3)),
+      );
     }
   }
   for (let i: u32 = 0; i < size; i++) {
