@@ -13,7 +13,15 @@ import {
   type CrossSpectrum,
 } from '../spectra/crossSpectrum.ts';
 import { LOWERING_MARGIN } from '../spectra/lowerRate.ts';
-import { bestGain, nullDepth, plainRatio, powersAt, sumPowers, type SharedPowers } from '../spectra/nullDepths.ts';
+import {
+  bestGain,
+  meanPowers,
+  nullDepth,
+  plainRatio,
+  powersAt,
+  sharedPowers,
+  type SharedPowers,
+} from '../spectra/nullDepths.ts';
 import { dyingAway, fallsOf, type DyingAway } from './dyingAway.ts';
 import { echoBetween } from './echo.ts';
 import { filterBothWays, LONG_TAPS_SECONDS } from './filterMatch.ts';
@@ -128,8 +136,9 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
   const fraction = refineDelay(spectrum, arrival.height < 0 ? -1 : 1);
   const aligned = powersAt(spectrum, fraction);
   const alignedNoise = noise && powersAt(noise, fraction);
-  const level = powersOf(active, margin);
-  const levelNoise = pauses.length > 0 ? powersOf(pauses, margin) : null;
+  const powers = powersOf(active, margin);
+  const level = meanPowers(powers);
+  const levelNoise = pauses.length > 0 ? meanPowers(powersOf(pauses, margin)) : null;
   const alignedDb = nullDepth(aligned, alignedNoise);
   const gain = bestGain(aligned, alignedNoise);
   const incoherent = incoherentShare(spectrum);
@@ -147,7 +156,7 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
     ...strongestArrival(correlograms[i]),
     startFrame: sound.startFrame,
     incoherent: incoherentShare(spectra[i]),
-    levelDifferenceDb: levelDifference(within(sound.left, margin), within(sound.right, margin)),
+    levelDifferenceDb: levelDifference(powers[i]),
   }));
   const falls = isPeek || alignedDb <= ALIGNED_ENOUGH_DB ? [] : fallsOf(input);
   return {
@@ -207,8 +216,8 @@ function spectraOf({ sampleRate, margin }: MatchInput, sounds: StretchSound[], l
   });
 }
 
-function powersOf(sounds: StretchSound[], margin: number): SharedPowers {
-  return sumPowers(sounds.map(({ left, right }) => [within(left, margin), within(right, margin)]));
+function powersOf(sounds: StretchSound[], margin: number): SharedPowers[] {
+  return sounds.map(({ left, right }) => sharedPowers(within(left, margin), within(right, margin)));
 }
 
 // How far a quiet stretch is raised: further, and its noise would count for more than its sound.
@@ -290,8 +299,8 @@ function scopeOf(sounds: StretchSound[], margin: number): PairMatch['scope'] {
   return scope;
 }
 
-function levelDifference(left: Float64Array, right: Float64Array): number {
-  return dbFromPower((powerOf(left) + 1e-20) / (powerOf(right) + 1e-20));
+function levelDifference({ left, right }: SharedPowers): number {
+  return dbFromPower((left + 1e-20) / (right + 1e-20));
 }
 
 function leanings(

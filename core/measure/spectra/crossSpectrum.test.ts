@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { mix, scale } from '../../synth/mono.ts';
 import { noise } from '../../synth/noise.ts';
 import { coherence, CrossSpectrumMeter, differenceCoherence, incoherentShare } from './crossSpectrum.ts';
-import { bestGain, nullDepth, plainRatio, powersAt, sumPowers } from './nullDepths.ts';
+import { bestGain, nullDepth, plainRatio, powersAt, sharedPowers } from './nullDepths.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 
 const SECONDS = 8;
@@ -42,7 +42,7 @@ test('gain, plain null and null after the gain are those of the closed form', ()
       (size, turned, noiseShare) => {
         const gain = turned ? -size : size;
         const right = mix(scale(shared, gain), scale(own, noiseShare * size));
-        const powers = sumPowers([[shared, right]]);
+        const powers = sharedPowers(shared, right);
         expect(Math.sign(bestGain(powers, null))).toBe(Math.sign(gain));
         expect(Math.abs(dbFromPower(bestGain(powers, null) ** 2 / gain ** 2))).toBeLessThan(0.1);
         // What is left of the right side is its noise, beside which left and right add up to nearly twice it.
@@ -62,8 +62,8 @@ test('gain, plain null and null after the gain are those of the closed form', ()
 
 test('noise that the pauses show is taken off: a copy under noise of its own nulls deeper than its noise', () => {
   const [left, right] = [mix(shared, scale(own, 0.03)), mix(shared, scale(other, 0.03))];
-  const powers = sumPowers([[left, right]]);
-  const noisePowers = sumPowers([[scale(own, 0.03), scale(other, 0.03)]]);
+  const powers = sharedPowers(left, right);
+  const noisePowers = sharedPowers(scale(own, 0.03), scale(other, 0.03));
   expect(nullDepth(powers, noisePowers)).toBeLessThan(nullDepth(powers, null) - 10);
 });
 

@@ -17,25 +17,24 @@ export function beyondNoise(power: number, noise: number): number {
 }
 
 /** Mean powers of both sides and their mean product, as they are. */
-export function sumPowers(pairs: [Float64Array, Float64Array][]): SharedPowers {
-  const powers = { left: 0, right: 0, product: 0 };
-  for (const [left, right] of pairs) {
-    const share = 1 / (pairs.length * left.length);
-    let squares = 0;
-    let otherSquares = 0;
-    let products = 0;
-    for (let i = 0; i < left.length; i++) {
-      const one = left[i];
-      const other = right[i];
-      squares += one * one;
-      otherSquares += other * other;
-      products += one * other;
-    }
-    powers.left += share * squares;
-    powers.right += share * otherSquares;
-    powers.product += share * products;
+export function sharedPowers(left: Float64Array, right: Float64Array): SharedPowers {
+  let squares = 0;
+  let otherSquares = 0;
+  let products = 0;
+  for (let i = 0; i < left.length; i++) {
+    const one = left[i];
+    const other = right[i];
+    squares += one * one;
+    otherSquares += other * other;
+    products += one * other;
   }
-  return powers;
+  return { left: squares / left.length, right: otherSquares / left.length, product: products / left.length };
+}
+
+export function meanPowers(all: readonly SharedPowers[]): SharedPowers {
+  const mean = (of: (powers: SharedPowers) => number): number =>
+    all.reduce((sum, powers) => sum + of(powers), 0) / all.length;
+  return { left: mean(({ left }) => left), right: mean(({ right }) => right), product: mean(({ product }) => product) };
 }
 
 /** The same at a fractional lag, from spectra. */
