@@ -1,4 +1,5 @@
 import { createRequire } from 'node:module';
+import { wholeClip } from '@pocket-twin/core/measure/stream/clipParts.ts';
 import { decodeWords } from '@pocket-twin/core/pcm/decodeWords.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { openSource } from '@pocket-twin/media/read/openSource.ts';
@@ -20,7 +21,7 @@ async function readVoice(name: VoiceName): Promise<Mono> {
   const pieces: Mono[] = [];
   try {
     // A FLAC comes decoded, in memory of its own.
-    for await (const run of source.runs(0, source.format.frames, [])) {
+    for await (const run of source.runs(wholeClip(), [])) {
       const frames = run.length / bytesPerSample(source.words);
       const piece = new Float64Array(frames);
       decodeWords(run, source.words, [piece], frames);

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { inspect } from '@pocket-twin/core/test/inspecting.ts';
 import { chatter } from '@pocket-twin/core/synth/noise.ts';
 import { packWav } from '../write/packWav.ts';
+import { runInThread } from '../threads/pool.ts';
 import { inspectFile } from './inspectFile.ts';
 import { INT24, scratchFolder, wavBytes, writeTestWav } from '../test/files.ts';
 
@@ -49,10 +50,12 @@ test.each([
 
 test('a long WAV measured by two threads gives the numbers that one gives', async () => {
   const part = chatter(0.1, 31, 2, 8000);
-  const sound = new Float64Array(8000 * 301);
+  const sound = new Float64Array(8000 * 700);
   for (let at = 0; at < sound.length; at += part.length) sound.set(part.subarray(0, sound.length - at), at);
   const path = join(await scratchFolder(), 'long.wav');
   await writeFile(path, wavBytes([sound, sound.map((x) => x / 2)], INT24, [], 8000));
+  // The other thread has begun: it takes its half at the first turn it is given.
+  await runInThread('ready', null);
   const { inspection } = await inspectFile(path);
   const wanted = await inspect([sound, sound.map((x) => x / 2)], 8000);
   const close = (value: number | null): unknown => expect.closeTo(value!, 4);

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
 import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
-import { twoParts, wholeClip, type ClipPart } from '@pocket-twin/core/measure/stream/clipParts.ts';
+import { cutAway, wholeClip, type ClipPart } from '@pocket-twin/core/measure/stream/clipParts.ts';
 import { joinSums, measurementOf, type ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import { movedSums } from '@pocket-twin/core/measure/stream/movedSums.ts';
 import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
@@ -123,10 +123,9 @@ export async function inspectMoved(
 }
 
 // Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
-const LONG_CHANNEL_SECONDS = 600;
-// What this thread measures while the other is still starting.
-const HEAD_START_CHANNEL_SECONDS = 860;
-const MOST_HEAD_START = 0.2;
+const LONG_CHANNEL_SECONDS = 1200;
+// What is not worth being given away any more once that thread is ready.
+const LEAST_LEFT_CHANNEL_SECONDS = 300;
 
 interface Destinations {
   outline: OutlineWriter | null;
@@ -140,31 +139,38 @@ interface MeasuredPart {
   joint: JointBuckets | null;
 }
 
-/** A long WAV is read by two threads at once, each half of it; all else by one. */
+/** A long WAV is read by two threads at once: the other takes half of what is left when it is ready to begin. All else is read by one. */
 async function measureWhole(path: string, source: Source, destinations: Destinations): Promise<ClipSums> {
   const { frames, sampleRate, channels, durationSeconds } = source.format;
   const builder = destinations.outline && new OutlineBuilder(channels, destinations.outline.push);
+  const part = wholeClip();
+  const done = { frames: 0 };
+  const mine = measurePart(source, part, builder, destinations, done);
   if (!source.wav || durationSeconds * channels < LONG_CHANNEL_SECONDS) {
-    const sums = await measurePart(source, wholeClip(), builder, destinations);
+    const sums = await mine;
     builder?.finish();
     return sums;
   }
-  const headStart = Math.min(MOST_HEAD_START, HEAD_START_CHANNEL_SECONDS / (durationSeconds * channels));
-  const [part, other] = twoParts(frames, sampleRate, (1 + headStart) / 2, bucketFrames(JOINT_LEVEL));
-  const [first, second] = await Promise.allSettled([
-    measurePart(source, part, builder, destinations),
-    runInThread('measurePart', {
+  const theirs = runInThread('ready', null).then((): Promise<MeasuredPart> | null => {
+    if (((frames - done.frames) * channels) / sampleRate < LEAST_LEFT_CHANNEL_SECONDS) return null;
+    return runInThread('measurePart', {
       path,
-      part: other,
+      part: cutAway(part, done.frames, frames, sampleRate, bucketFrames(JOINT_LEVEL)),
       outlinePart: destinations.outline?.partFolder,
-    } satisfies LaterPart) as Promise<MeasuredPart>,
-  ]);
-  // Neither is left running when the other has failed.
-  if (first.status === 'rejected') throw first.reason;
-  if (second.status === 'rejected') throw second.reason;
-  if (second.value.joint) builder?.continueWith(second.value.joint);
+    } satisfies LaterPart) as Promise<MeasuredPart>;
+  });
+  // How it went is asked once this part is done.
+  const settled = theirs.catch(() => undefined);
+  const sums = await mine.catch(async (error: unknown) => {
+    // Neither is left running when the other has failed.
+    await settled;
+    throw error;
+  });
+  // Nobody waits for a thread that was ready too late.
+  const later = part.endsClip ? null : await theirs;
+  if (later?.joint) builder?.continueWith(later.joint);
   builder?.finish();
-  return joinSums(first.value, second.value.sums);
+  return later ? joinSums(sums, later.sums) : sums;
 }
 
 interface LaterPart {
@@ -194,21 +200,21 @@ async function measurePart(
   part: ClipPart,
   builder: OutlineBuilder | null,
   { outline, copy, room, onProgress }: Destinations,
+  done = { frames: 0 },
 ): Promise<ClipSums> {
   const { channels, sampleRate, frames } = source.format;
   const frameBytes = channels * bytesPerSample(source.words);
-  const expected = Math.min(frames, part.endFrame);
+  const expected = (): number => Math.min(frames, part.endFrame);
   // A WAV is as long as its file; what a coded file says of itself is no reason to make room.
-  const expectedFrames = source.wav ? expected - part.startFrame : undefined;
+  const expectedFrames = source.wav ? expected() - part.startFrame : undefined;
   const meter = new ClipMeter(sampleRate, channels, source.words, { onBuckets: builder?.push, part, expectedFrames });
-  let done = 0;
-  for await (const run of source.runs(part.readFrame, part.endFrame, meter.inputs)) {
+  for await (const run of source.runs(part, meter.inputs)) {
     meter.push(run);
     await outline?.drain();
-    await copy?.write(run, done * frameBytes);
+    await copy?.write(run, done.frames * frameBytes);
     await room?.wrote(run.length);
-    done += run.length / frameBytes;
-    if (expected > 0) onProgress?.({ stage: 'measuring', share: Math.min(1, done / expected) });
+    done.frames += run.length / frameBytes;
+    if (expected() > 0) onProgress?.({ stage: 'measuring', share: Math.min(1, done.frames / expected()) });
   }
   return meter.finishPart();
 }

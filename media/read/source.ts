@@ -1,3 +1,4 @@
+import type { ClipPart } from '@pocket-twin/core/measure/stream/clipParts.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { WavLayout } from '@pocket-twin/core/riff/readWav.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
@@ -18,8 +19,8 @@ export interface Source {
   /**
    * Whole frames of interleaved words, a run at a time. A run is only valid until the next one.
    * After the last, `format.frames` and `format.warning` are what was really there.
-   * A WAV can be read in parts, from one frame up to another, and into `buffers` by turns; all else is decoded from its start.
+   * A WAV can be read in parts, of which the end may come sooner meanwhile, and into `buffers` by turns; all else is decoded from its start.
    */
-  runs(startFrame: number, endFrame: number, buffers: Uint8Array[]): AsyncGenerator<Uint8Array>;
+  runs(part: Pick<ClipPart, 'readFrame' | 'endFrame'>, buffers: Uint8Array[]): AsyncGenerator<Uint8Array>;
   close(): Promise<void>;
 }

@@ -3,6 +3,7 @@ import { basename } from 'node:path';
 import { setImmediate as nextTurn } from 'node:timers/promises';
 import { bytesPerSample, codecName } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { broadcastFacts } from '@pocket-twin/core/riff/broadcastFacts.ts';
+import type { ClipPart } from '@pocket-twin/core/measure/stream/clipParts.ts';
 import type { WavLayout } from '@pocket-twin/core/riff/readWav.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { FileSource } from './fileSource.ts';
@@ -38,7 +39,7 @@ export async function wavSource(path: string, file: FileSource, wav: WavLayout):
     words: wav.format,
     wav,
     expectedBytes: 0,
-    runs: (startFrame, endFrame, buffers) => fileRuns(file, wav, startFrame, Math.min(endFrame, frames), buffers),
+    runs: (part, buffers) => fileRuns(file, wav, part, buffers),
     close: () => file.close(),
   };
 }
@@ -72,17 +73,16 @@ const BYTES_BETWEEN_TURNS = 16 << 20;
 async function* fileRuns(
   file: FileSource,
   wav: WavLayout,
-  startFrame: number,
-  endFrame: number,
+  part: Pick<ClipPart, 'readFrame' | 'endFrame'>,
   buffers: Uint8Array[],
 ): AsyncGenerator<Uint8Array> {
   const frameBytes = wav.channels * bytesPerSample(wav.format);
-  const end = wav.dataOffset + endFrame * frameBytes;
-  let offset = wav.dataOffset + startFrame * frameBytes;
+  const end = (): number => wav.dataOffset + Math.min(part.endFrame, wav.frames) * frameBytes;
+  let offset = wav.dataOffset + part.readFrame * frameBytes;
   let sinceTurn = 0;
   const [buffer] = buffers;
-  while (offset < end) {
-    const bytesRead = readSync(file.handle.fd, buffer, 0, Math.min(buffer.length, end - offset), offset);
+  while (offset < end()) {
+    const bytesRead = readSync(file.handle.fd, buffer, 0, Math.min(buffer.length, end() - offset), offset);
     const whole = bytesRead - (bytesRead % frameBytes);
     if (whole === 0) return;
     offset += whole;

@@ -78,6 +78,8 @@ export const tasks = {
   moveInFilm: async (order: MoveOrder, onProgress: OnProgress) =>
     (await import('../handoff/moveInFilm.ts')).moveInFilm(order, onProgress),
   verify: async ({ folder }: { folder: string }) => (await import('../handoff/verifyFolder.ts')).verifiedFolder(folder),
+  /** Answers once a thread has begun. */
+  ready: async () => Promise.resolve(),
   measurePart: measureLaterPart,
   evidence: async (input: { source: PcmLocation; wanted: EvidenceWanted }) =>
     (await import('../read/gatherEvidence.ts')).gatherEvidence(input.source, input.wanted),

@@ -32,15 +32,12 @@ export class ClipMeter {
   private readonly takeBuckets?: BucketTaker;
   private readonly sides: {
     sum: number;
-    squares: number;
     clipped: number;
     power: Series;
     weighted: Series;
     speech: Series;
   }[];
   private readonly between: {
-    product: number;
-    differenceSquare: number;
     products: Series;
     differences: Series;
     speechProducts: Series;
@@ -70,15 +67,12 @@ export class ClipMeter {
     const series = (): Series => new Series(options.expectedFrames && Math.ceil(options.expectedFrames / blockFrames));
     this.sides = Array.from({ length: 2 * this.meter.pairs }, () => ({
       sum: 0,
-      squares: 0,
       clipped: 0,
       power: series(),
       weighted: series(),
       speech: series(),
     }));
     this.between = Array.from({ length: this.meter.pairs }, () => ({
-      product: 0,
-      differenceSquare: 0,
       products: series(),
       differences: series(),
       speechProducts: series(),
@@ -107,24 +101,19 @@ export class ClipMeter {
       sampleRate: this.sampleRate,
       frames: this.frames,
       notFinite: this.meter.notFinite,
-      channels: this.sides.slice(0, this.channels).map(({ sum, squares, clipped, power, weighted, speech }, c) => ({
+      channels: this.sides.slice(0, this.channels).map(({ sum, clipped, power, weighted, speech }, c) => ({
         ...this.meter.totalsOf(c),
         sum,
-        squares,
         clippedSamples: clipped,
         power: power.toArray(),
         weighted: weighted.toArray(),
         speech: speech.toArray(),
       })),
-      pairs: this.between
-        .slice(0, Math.floor(this.channels / 2))
-        .map(({ product, differenceSquare, products, differences, speechProducts }) => ({
-          product,
-          differenceSquare,
-          products: products.toArray(),
-          differences: differences.toArray(),
-          speechProducts: speechProducts.toArray(),
-        })),
+      pairs: this.between.slice(0, Math.floor(this.channels / 2)).map(({ products, differences, speechProducts }) => ({
+        products: products.toArray(),
+        differences: differences.toArray(),
+        speechProducts: speechProducts.toArray(),
+      })),
     };
   }
 
@@ -140,14 +129,11 @@ export class ClipMeter {
       for (const lane of [0, 1]) {
         const side = this.sides[2 * p + lane];
         side.sum += sums.sum[lane];
-        side.squares += sums.squares[lane];
         side.clipped += sums.clipped[lane];
         side.power.push(sums.squares[lane] / frames);
         side.weighted.push(sums.weighted[lane] / frames);
         side.speech.push(sums.speech[lane] / frames);
       }
-      pair.product += sums.product;
-      pair.differenceSquare += sums.differenceSquares;
       pair.products.push(sums.product / frames);
       pair.differences.push(sums.differenceSquares / frames);
       pair.speechProducts.push(sums.speechProduct / frames);
@@ -157,11 +143,10 @@ export class ClipMeter {
   /** Passes on the buckets that belong to the part. */
   private bucketsOfPart(take: BucketTaker): BucketTaker {
     const first = this.part.bucketsStartFrame / BUCKET_FRAMES;
-    const end = this.part.bucketsEndFrame / BUCKET_FRAMES;
     return (values, buckets, framesInLast) => {
       const width = values.length / buckets;
       const from = Math.max(0, first - this.bucket);
-      const to = Math.min(buckets, end - this.bucket);
+      const to = Math.min(buckets, this.part.bucketsEndFrame / BUCKET_FRAMES - this.bucket);
       this.bucket += buckets;
       if (from < to)
         take(values.subarray(from * width, to * width), to - from, to === buckets ? framesInLast : BUCKET_FRAMES);

@@ -1,6 +1,9 @@
 import { BLOCK_SECONDS } from '../measurement.ts';
 
-/** What one of several threads measures of a clip, in frames. Blocks and outline buckets lie on different grids, so each has its own cut. */
+/**
+ * What one of several threads measures of a clip, in frames. Blocks and outline buckets lie on different grids, so each has its own cut.
+ * Its end may come sooner while it is measured: `cutAway` leaves the rest to another thread.
+ */
 export interface ClipPart {
   /** Reading starts here, at a block's start: what comes before `startFrame` only settles the filters. */
   readFrame: number;
@@ -50,4 +53,21 @@ export function twoParts(
     { ...wholeClip(cut), endsClip: false, bucketsEndFrame: bucketCut },
     { ...wholeClip(frames), readFrame: cut - SETTLING_BLOCKS * block, startFrame: cut, bucketsStartFrame: bucketCut },
   ];
+}
+
+/**
+ * Gives what is left of a clip away by halves, while its first part is measured from the start on.
+ * @param part ends at the cut from now on @param doneFrames how far it is
+ * @returns the later part; see `twoParts` for the others
+ */
+export function cutAway(
+  part: ClipPart,
+  doneFrames: number,
+  frames: number,
+  sampleRate: number,
+  gridFrames: number,
+): ClipPart {
+  const [first, later] = twoParts(frames, sampleRate, (1 + doneFrames / frames) / 2, gridFrames);
+  Object.assign(part, first);
+  return later;
 }

@@ -13,8 +13,8 @@ export interface ClipSums {
 }
 
 interface ChannelSums extends ChannelTotals {
+  /** Of integer words it is exact, in whatever parts a clip was metered. */
   sum: number;
-  squares: number;
   clippedSamples: number;
   power: Float64Array;
   weighted: Float64Array;
@@ -22,8 +22,6 @@ interface ChannelSums extends ChannelTotals {
 }
 
 interface PairSeries {
-  product: number;
-  differenceSquare: number;
   products: Float64Array;
   differences: Float64Array;
   speechProducts: Float64Array;
@@ -42,7 +40,6 @@ export function joinSums(first: ClipSums, second: ClipSums): ClipSums {
         truePeak: Math.max(one.truePeak, other.truePeak),
         zeroRuns: joinRuns(one.zeroRuns, other.zeroRuns),
         sum: one.sum + other.sum,
-        squares: one.squares + other.squares,
         clippedSamples: one.clippedSamples + other.clippedSamples,
         power: joined(one.power, other.power),
         weighted: joined(one.weighted, other.weighted),
@@ -52,8 +49,6 @@ export function joinSums(first: ClipSums, second: ClipSums): ClipSums {
     pairs: first.pairs.map((one, p) => {
       const other = second.pairs[p];
       return {
-        product: one.product + other.product,
-        differenceSquare: one.differenceSquare + other.differenceSquare,
         products: joined(one.products, other.products),
         differences: joined(one.differences, other.differences),
         speechProducts: joined(one.speechProducts, other.speechProducts),
@@ -87,21 +82,22 @@ export function measurementOf(sums: ClipSums): Measurement {
     frames,
     blockSeconds: blockLength(sampleRate) / sampleRate,
     channels: channels.map((channel, c) => channelOf(channel, c, sums)),
-    pairs: pairs.map((pair, p) => pairOf(pair, p, channels)),
+    pairs: pairs.map((pair, p) => pairOf(pair, p, sums)),
     notFinite,
     duplicates: [],
     mixes: [],
   };
 }
 
-function channelOf(sums: ChannelSums, index: number, { sampleRate, frames }: ClipSums): ChannelMeasurement {
-  const { peak, truePeak, clippedSamples, zeroRuns, sum, squares, power, weighted, speech } = sums;
+function channelOf(sums: ChannelSums, index: number, clip: ClipSums): ChannelMeasurement {
+  const { sampleRate, frames } = clip;
+  const { peak, truePeak, clippedSamples, zeroRuns, sum, power, weighted, speech } = sums;
   const count = Math.max(frames, 1);
   return {
     channel: index + 1,
     peak,
     truePeak,
-    meanSquare: squares / count,
+    meanSquare: totalOf(power, clip) / count,
     mean: sum / count,
     clippedSamples,
     longestSilenceSeconds: zeroRuns.longest / sampleRate,
@@ -116,22 +112,30 @@ function channelOf(sums: ChannelSums, index: number, { sampleRate, frames }: Cli
   };
 }
 
-function pairOf(sums: PairSeries, index: number, channels: ChannelSums[]): PairMeasurement {
-  const { product, differenceSquare, products, differences, speechProducts } = sums;
-  const left = channels[2 * index];
-  const right = channels[2 * index + 1];
+function pairOf(pair: PairSeries, index: number, sums: ClipSums): PairMeasurement {
+  const { products, differences, speechProducts } = pair;
+  const left = sums.channels[2 * index];
+  const right = sums.channels[2 * index + 1];
   return {
     channels: [2 * index + 1, 2 * index + 2],
     loudnessLufs: integratedLoudness(together(left.weighted, right.weighted)),
-    product,
-    squares: [left.squares, right.squares],
-    differenceSquare,
+    product: totalOf(products, sums),
+    squares: [totalOf(left.power, sums), totalOf(right.power, sums)],
+    differenceSquare: totalOf(differences, sums),
     blockProduct: products,
     blockSpeechProduct: speechProducts,
     blockDifferencePower: differences,
     segments: [],
     losses: [],
   };
+}
+
+/** The sum that the means of all blocks stand for, of which the last may be shorter: the same to the digit in whatever parts a clip was metered. */
+function totalOf(means: Float64Array, { frames, sampleRate }: ClipSums): number {
+  const block = blockLength(sampleRate);
+  let total = 0;
+  for (let i = 0; i < means.length; i++) total += means[i] * Math.min(block, frames - i * block);
+  return total;
 }
 
 function together(left: Float64Array, right: Float64Array): Float64Array {

@@ -20,11 +20,8 @@ export function movedSums(sums: ClipSums, inputs: readonly number[]): ClipSums |
 
 function pairOf({ channels, pairs }: ClipSums, left: number, right: number): ClipSums['pairs'][number] | null {
   if (left === right) {
-    const { squares, power, speech } = channels[left];
-    return {
-      ...{ product: squares, products: power, speechProducts: speech },
-      ...{ differenceSquare: 0, differences: new Float64Array(power.length) },
-    };
+    const { power, speech } = channels[left];
+    return { products: power, speechProducts: speech, differences: new Float64Array(power.length) };
   }
   // Whichever way round: products and differences have no side.
   const isPair = Math.floor(left / 2) === Math.floor(right / 2);
