@@ -6,17 +6,17 @@ import { RATE, type Mono } from './mono.ts';
 export function delayed(sound: Mono, samples: number): Mono {
   const half = 32;
   const whole = Math.floor(samples);
-  const taps = Array.from({ length: 2 * half }, (_, k) => {
+  const taps = Float64Array.from({ length: 2 * half }, (_, k) => {
     const x = k - half + 1 - (samples - whole);
     return (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x)) * (0.5 + 0.5 * Math.cos((Math.PI * x) / (half + 1)));
   });
   const out = new Float64Array(sound.length);
   for (let i = 0; i < sound.length; i++) {
+    // Tap k weighs the sample `last` - k; there is nothing before the sound and after it.
+    const last = i - whole + half - 1;
+    const end = Math.min(taps.length, last + 1);
     let sum = 0;
-    for (let k = 0; k < taps.length; k++) {
-      const at = i - whole - (k - half + 1);
-      if (at >= 0 && at < sound.length) sum += taps[k] * sound[at];
-    }
+    for (let k = Math.max(0, last - sound.length + 1); k < end; k++) sum += taps[k] * sound[last - k];
     out[i] = sum;
   }
   return out;
