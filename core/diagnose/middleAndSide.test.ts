@@ -108,8 +108,11 @@ test('a mix with its right side turned over asks for a person, and as it was it 
   const turned = await inspect([left, right.map((x) => -x)]);
   expect([turned.verdict, turned.headline]).toEqual(['stereo', 'Stereo, but one side may be upside down.']);
   expect(turned.suggestion.action).toBe('review');
+  expect(turned.pairs[0].spoke[0]).toMatchObject({ says: 'upside-down' });
+  expect(turned.pairs[0].spoke[0].strength).toBeGreaterThan(1);
   const asItWas = await inspect([left, right]);
   expect([asItWas.headline, asItWas.suggestion.action]).toEqual(['Stereo, as it should be.', 'none']);
+  expect(asItWas.pairs[0].spoke.map(({ says }) => says)).not.toContain('upside-down');
 });
 
 test('what lies 12 dB to one hand all the time is no pair as it should be: it may be middle and side, and a person looks', async () => {

@@ -1,3 +1,4 @@
+import { passFilter } from '../signal/biquad.ts';
 import { Chance } from '../synth/chance.ts';
 import { filtered, lowPassed, shelf } from '../synth/filters.ts';
 import { gain, later, mix, RATE, spoken, type Mono } from '../synth/mono.ts';
@@ -98,3 +99,44 @@ test('a delay that jumps under noise that leaves no deep null is a copy still, a
   expect(Math.abs(pair.jump!.atSeconds - 3.3)).toBeLessThan(0.02);
   expect(found.suggestion.action).toBe('review');
 });
+
+/** As over a telephone. */
+const telephone = (sound: Mono): Mono =>
+  [
+    passFilter('high-pass', 300, 0.9, RATE),
+    passFilter('high-pass', 300, 0.9, RATE),
+    passFilter('low-pass', 3000, 0.9, RATE),
+    passFilter('low-pass', 3000, 0.9, RATE),
+  ].reduce(filtered, sound);
+
+test.each([0.3, 0.4])(
+  'a copy as over a telephone, under the noise of a coder (%f), is a copy, and left to a person',
+  async (share) => {
+    const sides = [voice, telephone(voice)].map((side, s) => {
+      const random = hiss(side.length, 0, 90 + s);
+      return mix(
+        side.map((x, i) => x * (1 + share * random[i])),
+        hiss(side.length, -80, 95 + s),
+      );
+    });
+    const found = await inspect(sides);
+    const [pair] = found.pairs;
+    expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
+    expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['filter'], narrower: { side: 'right' } });
+    expect(pair.spoke[0].message).toContain('holds nothing but a band of the other');
+    expect(found.suggestion.action).toBe('review');
+  },
+);
+
+test.each([
+  { reverberationSeconds: 0.13, nearMetres: 0.2, farMetres: 0.75 },
+  { reverberationSeconds: 0.16, nearMetres: 0.15, farMetres: 0.55 },
+  { reverberationSeconds: 0.25, nearMetres: 0.15, farMetres: 0.4 },
+])(
+  'the further of two microphones on a poor line is never thrown away ($nearMetres and $farMetres m, $reverberationSeconds s)',
+  async ({ reverberationSeconds, nearMetres, farMetres }) => {
+    const [near, far] = heard(3, reverberationSeconds, nearMetres, farMetres);
+    const found = await inspect([near, telephone(far)]);
+    expect(['none', 'split', 'review']).toContain(found.suggestion.action);
+  },
+);

@@ -1,8 +1,10 @@
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
+import { narrowerBand } from '../measure/spectra/narrowerBand.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { SOUND_METRES_PER_SECOND } from '../signal/soundSpeed.ts';
 import {
+  CODED_BAND_INCOHERENT,
   CODED_COPY_APART_DB,
   CODED_COPY_NULL_DB,
   CLEAR_COPY_PROMINENCE,
@@ -31,6 +33,14 @@ export function isCodedCopy(match: PairMatch, delayMs: number): boolean {
   return (
     delayMs >= SOONEST_COPY_MS && alignedNullDb <= CODED_COPY_NULL_DB && codersShareDb(match) >= CODED_COPY_APART_DB
   );
+}
+
+/** Whether one side is a band of the other, as over a telephone, under such noise: then a filter undoes it as far as the noise lets it. */
+export function isCodedBand({ matchedNullDb, spectrum, noise }: PairMatch): boolean {
+  if (matchedNullDb > CODED_COPY_NULL_DB) return false;
+  const narrower = narrowerBand(spectrum, noise);
+  if (narrower === null) return false;
+  return incoherentShare(spectrum, Math.max(narrower.lowHz, LOUD_HZ.from), LOUD_HZ.below) <= CODED_BAND_INCOHERENT;
 }
 
 /**

@@ -51,17 +51,19 @@ import {
   OVER_MARGIN,
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
-import { isCodedCopy, isRoomBetween } from './nearlyOne.ts';
+import { isCodedBand, isCodedCopy, isRoomBetween } from './nearlyOne.ts';
 import { confidenceFrom } from './confidence.ts';
 import { middleOf, perhapsMiddleOf, softerSays } from './middleAndSide.ts';
 import {
   aloneSays,
+  codedBandSays,
   codedCopySays,
   disguisedSays,
   emptySays,
   ofItsOwnSays,
   roomBetweenSays,
   sameSays,
+  turnedOverSays,
   unrelatedSays,
 } from './spoken.ts';
 import { hearsOnePlace, nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
@@ -188,6 +190,11 @@ function decideBySecondLook(
       disguise: disguiseOf(match),
       spoke: [codedCopySays(match, delayMs), disguised, same],
     });
+  if (isCodedBand(match))
+    return decide('fake-stereo', Math.min(DOUBTFUL_MARGIN, bothMargin), {
+      disguise: ['filter'],
+      spoke: [codedBandSays(match), disguised, same],
+    });
   const middle = middleOf(match, sampleRate);
   if (middle !== null)
     return decide('stereo', Math.min(-likeness, bothMargin, middle.isSure ? CERTAIN_MARGIN : DOUBTFUL_MARGIN), {
@@ -217,7 +224,8 @@ function decideBySecondLook(
     });
   const isTurnedOver =
     match.polarity < 0 && match.arrival.prominence >= CLEAR_ARRIVAL && plainNullDb >= TURNED_OVER_NULL_DB;
-  if (isTurnedOver) return decide('stereo', Math.min(margin, DOUBTFUL_MARGIN), rest);
+  if (isTurnedOver)
+    return decide('stereo', Math.min(margin, DOUBTFUL_MARGIN), { spoke: [turnedOverSays(match), ...rest.spoke] });
   const isUntold = pauses !== null && hearsOnePlace(match, sampleRate);
   return decide('stereo', isUntold ? Math.min(margin, ONE_PLACE_MARGIN) : margin, rest);
 }

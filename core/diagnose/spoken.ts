@@ -9,7 +9,7 @@ import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Spoken } from '../schema/inspection.ts';
 import type { Side } from '../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
-import { OF_ITS_OWN, SHORTEST_PROGRAMME_SECONDS, UNRELATED_INCOHERENT } from './boundaries.ts';
+import { OF_ITS_OWN, SHORTEST_PROGRAMME_SECONDS, TURNED_OVER_NULL_DB, UNRELATED_INCOHERENT } from './boundaries.ts';
 
 // What speaks for a verdict: the number that was measured, and the one it is held against.
 
@@ -65,6 +65,14 @@ export function codedCopySays({ alignedNullDb }: PairMatch, delayMs: number): Sp
   );
 }
 
+export function codedBandSays({ matchedNullDb }: PairMatch): Spoken {
+  return speaks(
+    'fake-stereo',
+    1,
+    `One side holds nothing but a band of the other, and within it the difference ${depth(matchedNullDb)} the sum once a filter is undone; what is left looks like the noise of a lossy coder, not like a second microphone.`,
+  );
+}
+
 export function ofItsOwnSays({ unlike }: PairMatch): Spoken {
   return speaks(
     'two-mics',
@@ -86,6 +94,14 @@ export function unrelatedSays({ incoherent }: PairMatch): Spoken {
     'two-mics',
     incoherent / UNRELATED_INCOHERENT,
     `Of what one side hears the other foretells ${share(1 - incoherent)}, whatever the filter; the sides of a pair in one room share ${share(1 - UNRELATED_INCOHERENT)} and more.`,
+  );
+}
+
+export function turnedOverSays({ plainNullDb }: PairMatch): Spoken {
+  return speaks(
+    'upside-down',
+    plainNullDb / TURNED_OVER_NULL_DB,
+    `Left minus right is ${sayDecibels(plainNullDb, 'dB', 0)} louder than left plus right. What comes from one place is mostly the same way up on both sides, and then it is softer; from ${sayDecibels(TURNED_OVER_NULL_DB, 'dB', 0)} louder on most of it is upside down on one of them.`,
   );
 }
 

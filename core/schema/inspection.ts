@@ -58,7 +58,7 @@ export type Disguise = z.infer<typeof Disguise>;
 
 /** One thing that spoke for a verdict on a pair, or for what is found in one. */
 export const Spoken = z.object({
-  says: z.enum([...PairVerdict.options, 'mid-side']),
+  says: z.enum([...PairVerdict.options, 'mid-side', 'upside-down']),
   /** What was measured, against where the verdict begins: 1 and over speaks for it. */
   strength: z.number().nonnegative(),
   message: z.string(),

@@ -1,5 +1,5 @@
 import styled from 'styled-components';
-import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
+import type { Inspection, Section } from '@pocket-twin/core/schema/inspection.ts';
 import { verdictWords } from '@pocket-twin/core/lineup/words.ts';
 import type { Tone } from '@pocket-twin/core/diagnose/catalogue/entry.ts';
 import { VERDICTS } from '@pocket-twin/core/diagnose/catalogue/verdicts.ts';
@@ -19,7 +19,7 @@ export function SectionBand({ inspection, view }: { inspection: Inspection; view
         return (
           <Stretch
             key={section.startSeconds}
-            $tone={VERDICTS[section.verdict].tone}
+            $tone={toneOf(section, inspection)}
             style={{ left: `${from * 100}%`, width: `${(to - from) * 100}%` }}
           >
             {verdictWords(section.verdict, section.side)}
@@ -28,6 +28,12 @@ export function SectionBand({ inspection, view }: { inspection: Inspection; view
       })}
     </Band>
   );
+}
+
+/** What is fine by itself is not where a person should look at the clip for what was found in it. */
+function toneOf({ verdict }: Section, { sections, suggestion }: Inspection): Tone {
+  const { tone } = VERDICTS[verdict];
+  return tone === 'fine' && sections.length === 1 && suggestion.action === 'review' ? 'look' : tone;
 }
 
 const Band = styled.div`position: relative; height: 26px; border: 1px solid var(--line); border-radius: 10px 10px 0 0; overflow: hidden;`;

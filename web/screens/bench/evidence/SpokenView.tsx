@@ -1,9 +1,16 @@
 import styled from 'styled-components';
 import type { Spoken } from '@pocket-twin/core/schema/inspection.ts';
+import type { PairVerdict } from '@pocket-twin/core/schema/verdict.ts';
 import { VERDICTS } from '@pocket-twin/core/diagnose/catalogue/verdicts.ts';
 
 // Twice what a verdict begins with fills the line.
 const FULL = 2;
+
+// What is no verdict, but is found in a pair.
+const SAYS: Partial<Record<Spoken['says'], string>> = {
+  'mid-side': 'middle and side',
+  'upside-down': 'one side upside down',
+};
 
 /** What was held against where a verdict begins, each with how far it got. */
 export function SpokenView({ spoke }: { spoke: readonly Spoken[] }) {
@@ -13,7 +20,7 @@ export function SpokenView({ spoke }: { spoke: readonly Spoken[] }) {
         <li key={message}>
           <span data-speaks={strength >= 1}>
             {strength >= 1 ? 'Speaks for' : 'Does not speak for'}{' '}
-            {says === 'mid-side' ? 'middle and side' : VERDICTS[says].label.toLowerCase()}
+            {SAYS[says] ?? VERDICTS[says as PairVerdict].label.toLowerCase()}
           </span>
           <Line aria-hidden="true">
             <i style={{ width: `${(100 * Math.min(FULL, strength)) / FULL}%` }} data-speaks={strength >= 1} />

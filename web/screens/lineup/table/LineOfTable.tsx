@@ -38,7 +38,7 @@ interface LineProps {
 /** What stands together without being one setup. */
 const GATHERED: Record<string, GatheredClips> = {
   [ON_THEIR_OWN]: { name: 'On their own', explanation: 'Nothing else here was recorded the same way.' },
-  [WITHOUT_SETUP]: { name: 'In no setup', explanation: 'Not measured yet, or not readable.' },
+  [WITHOUT_SETUP]: { name: 'In no setup', explanation: 'Still being looked at, or not readable.' },
 };
 
 /** One line of the table, as long as nothing about it changes drawn once. */
