@@ -57,6 +57,9 @@ function runJest(config, more, scratch, environment) {
     [
       '--experimental-vm-modules',
       '--disable-warning=ExperimentalWarning',
+      // Kernels as programs run them (media/threads/fullSpeedKernels.ts).
+      '--no-liftoff',
+      '--experimental-wasm-relaxed-simd',
       'node_modules/jest/bin/jest.js',
       '--config',
       config,

@@ -1,4 +1,5 @@
 // A share of the generated clips: measures and diagnoses each, one line of JSON a clip.
+import '@pocket-twin/media/threads/fullSpeedKernels.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { inspect } from '@pocket-twin/core/test/inspecting.ts';
 import type { Case } from './case.ts';

@@ -3,15 +3,17 @@ import { canFuse } from '../kernels/instantiateKernel.ts';
 
 /** Runs tests with the kernels as they are built with fused products, and as they are built without. */
 export function withEitherKernels(tests: () => void): void {
+  const usually = canFuse();
   describe.each([
     { products: 'fused', isFused: true },
     { products: 'in two steps', isFused: false },
   ])('products $products', ({ isFused }) => {
+    const fuse = (on: boolean): void => setFlagsFromString(`--${on ? '' : 'no-'}experimental-wasm-relaxed-simd`);
     beforeAll(() => {
-      setFlagsFromString(`--${isFused ? '' : 'no-'}experimental-wasm-relaxed-simd`);
+      fuse(isFused);
       expect(canFuse()).toBe(isFused);
     });
-    afterAll(() => setFlagsFromString('--no-experimental-wasm-relaxed-simd'));
+    afterAll(() => fuse(usually));
     tests();
   });
 }
