@@ -1,11 +1,11 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import { chromium, type Browser, type Locator, type Page } from 'playwright-core';
+import { freePort } from '../scripts/setup/freePort.mjs';
 
 const FLAGS = [
   '--no-sandbox',
@@ -154,16 +154,6 @@ export class Application {
     await this.endStart();
     await rm(this.home, { recursive: true, force: true });
   }
-}
-
-export function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const server = createServer();
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as AddressInfo;
-      server.close(() => resolve(port));
-    });
-  });
 }
 
 /** Our pages have no frames, so axe needs no page of its own beside them, and what passed is not listed: a fifth of the time. */

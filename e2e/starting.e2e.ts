@@ -2,7 +2,8 @@ import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Application, freePort } from './application.ts';
+import { freePort } from '../scripts/setup/freePort.mjs';
+import { Application } from './application.ts';
 
 // What starting meets: another start, a killed one, numbers that are used again.
 

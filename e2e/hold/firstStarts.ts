@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { seededRandom } from '@pocket-twin/core/signal/random.ts';
-import { freePort } from '../application.ts';
+import { freePort } from '../../scripts/setup/freePort.mjs';
 
 // A first start that is ended at a random moment leaves a home that starts.
 

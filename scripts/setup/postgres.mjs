@@ -13,10 +13,10 @@ import {
   rmSync,
   writeFileSync,
 } from 'node:fs';
-import { createServer } from 'node:net';
 import { basename, dirname, join, resolve } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { postgresBin } from './debianPackages.mjs';
+import { freePort } from './freePort.mjs';
 import { codeOf, SetupProblem } from './setupProblem.mjs';
 
 const USER = 'pocket_twin';
@@ -185,17 +185,6 @@ async function createDatabase(address) {
   const { rowCount } = await client.query('select 1 from pg_database where datname = $1', [USER]);
   if (rowCount === 0) await client.query(`create database ${USER}`);
   await client.end();
-}
-
-function freePort() {
-  return new Promise((found, failed) => {
-    const server = createServer();
-    server.once('error', failed);
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = /** @type {import('node:net').AddressInfo} */ (server.address());
-      server.close(() => found(port));
-    });
-  });
 }
 
 function lastLine(text) {
