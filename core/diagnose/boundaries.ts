@@ -84,8 +84,8 @@ export const LATE_COPY_MS = 9;
 export const LATE_COPY_NULL_DB = -10;
 export const CLEAR_COPY_PROMINENCE = 22;
 /**
- * Or it holds nothing but a band of the other: of nine that were coded at 64 and 96 kbit/s a tenth at most disagrees within it up to 1 kHz; of the few microphones
- * with a narrower one beside them (three of 240) a third and more.
+ * Or it holds nothing but a band of the other: of nine that were coded at 64 and 96 kbit/s a tenth at most disagrees within it up to 1 kHz; of two microphones
+ * or a pair of which one side is the narrower (12 of 420) 0.39 and more.
  */
 export const CODED_BAND_INCOHERENT = 0.12;
 /** Sooner than this the sides of a mix are coded like that as well. */
