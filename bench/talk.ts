@@ -26,7 +26,7 @@ for (let n = 0; n < clips; n++) {
     ...options,
     voice: (talker, seconds) => spokenFor(chance, talker, seconds),
   });
-  const meter = new TalkMeter(RATE, talkers, INTERLEAVED, microphones[0].length);
+  const meter = new TalkMeter(RATE, talkers, INTERLEAVED);
   meter.push(interleave(microphones, microphones[0].length));
   const channels = microphones.map((_, i) => i + 1);
   const proposed = proposeTurns(meter.finish(), channels, RATE, microphones[0].length);

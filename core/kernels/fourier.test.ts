@@ -49,6 +49,27 @@ withEitherKernels(() => {
     );
   });
 
+  test('the cross spectrum of some bins is that of all of them, and leaves nothing in the sums', () => {
+    fc.assert(
+      fc.property(signals, fc.nat(), fc.nat(), ({ size, left, right }, one, other) => {
+        const transform = new PairTransform(size);
+        transform.add(left, right);
+        const all = transform.take();
+        const [first, last] = [one % (size / 2 + 1), other % (size / 2 + 1)].sort((a, b) => a - b);
+        const some = transform.cross(left, right, first, last);
+        expect(some).toEqual({
+          first,
+          re: all.crossRe.slice(first, last + 1),
+          im: all.crossIm.slice(first, last + 1),
+        });
+        const rest = transform.take();
+        for (const sums of [rest.left, rest.right, rest.crossRe, rest.crossIm])
+          expect(sums.every((sum) => sum === 0)).toBe(true);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
   test('two signals go through a filter as the plain sum takes them round', () => {
     fc.assert(
       fc.property(signals, ({ size, left, right }) => {
@@ -79,6 +100,9 @@ withEitherKernels(() => {
           expect(one[n]).toBeCloseTo(left[n] ?? 0, 10);
           expect(other[n]).toBeCloseTo(alone ? 0 : (right[n] ?? 0) - mean, 10);
         }
+        const reach = Math.ceil(size / 5);
+        const part = new PairTransform(size).inverse(bins(left, 0), undefined, reach).one;
+        for (let n = -reach; n < reach; n++) expect(part.at(n)).toBeCloseTo(left[(n + size) % size] ?? 0, 10);
       }),
       { numRuns: 40 },
     );

@@ -134,11 +134,7 @@ export class PairTransform {
       x[2 * k] = (real * filterRe - imaginary * filterIm) / size;
       x[2 * k + 1] = -(real * filterIm + imaginary * filterRe) / size;
     }
-    const result = this.forward() === x.byteOffset ? x : this.y;
-    for (let i = 0; i < size; i++) {
-      left[i] = result[2 * i];
-      right[i] = -result[2 * i + 1];
-    }
+    this.kernel.unweave(this.forward(), left.byteOffset, right.byteOffset, size);
     return { one: left, other: right };
   }
 

@@ -205,9 +205,7 @@ async function measurePart(
   const { channels, sampleRate, frames } = source.format;
   const frameBytes = channels * bytesPerSample(source.words);
   const expected = (): number => Math.min(frames, part.endFrame);
-  // A WAV is as long as its file; what a coded file says of itself is no reason to make room.
-  const expectedFrames = source.wav ? expected() - part.startFrame : undefined;
-  const meter = new ClipMeter(sampleRate, channels, source.words, { onBuckets: builder?.push, part, expectedFrames });
+  const meter = new ClipMeter(sampleRate, channels, source.words, { onBuckets: builder?.push, part });
   for await (const run of source.runs(part, meter.inputs)) {
     meter.push(run);
     await outline?.drain();

@@ -5,7 +5,7 @@ import type { PcmFile } from './pcmFile.ts';
 /** Reads a clip once for who speaks when. @param channels from 1: those that are wanted, in this order */
 export async function readTalk(file: PcmFile, channels: readonly number[]): Promise<Talk> {
   const { sampleRate, channels: width, words, frames } = file.location;
-  const meter = new TalkMeter(sampleRate, width, words, frames);
+  const meter = new TalkMeter(sampleRate, width, words);
   const [first, second] = meter.inputs;
   const framesPerRead = Math.floor(first.length / file.frameBytes);
   let [current, next] = [first, second];

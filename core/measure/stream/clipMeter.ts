@@ -17,8 +17,6 @@ export interface ClipMeterOptions {
   onBuckets?: BucketTaker;
   /** What of the clip is pushed, from its `readFrame` on; all of it when left out. */
   part?: ClipPart;
-  /** How many frames of the part there are, where that is known: room is made for what they give. */
-  expectedFrames?: number;
 }
 
 /**
@@ -64,18 +62,17 @@ export class ClipMeter {
       meterFilters(sampleRate, blockFrames),
       this.part.readFrame % BUCKET_FRAMES,
     );
-    const series = (): Series => new Series(options.expectedFrames && Math.ceil(options.expectedFrames / blockFrames));
     this.sides = Array.from({ length: 2 * this.meter.pairs }, () => ({
       sum: 0,
       clipped: 0,
-      power: series(),
-      weighted: series(),
-      speech: series(),
+      power: new Series(),
+      weighted: new Series(),
+      speech: new Series(),
     }));
     this.between = Array.from({ length: this.meter.pairs }, () => ({
-      products: series(),
-      differences: series(),
-      speechProducts: series(),
+      products: new Series(),
+      differences: new Series(),
+      speechProducts: new Series(),
     }));
   }
 

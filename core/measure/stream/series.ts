@@ -1,23 +1,28 @@
-/** A growing list of numbers in a typed array: an hour of blocks without an hour of objects. */
-export class Series {
-  private values: Float64Array;
-  private length = 0;
+// A minute and a half of blocks.
+const PIECE = 1024;
 
-  /** @param expected how many there will be, as far as is known */
-  constructor(expected = 1024) {
-    this.values = new Float64Array(Math.max(1, expected));
-  }
+/** A growing list of numbers in typed arrays: an hour of blocks without an hour of objects, and never twice in memory while it grows. */
+export class Series {
+  private pieces: Float64Array[] = [];
+  private open = new Float64Array(PIECE);
+  private used = 0;
 
   push(value: number): void {
-    if (this.length === this.values.length) {
-      const larger = new Float64Array(this.length * 2);
-      larger.set(this.values);
-      this.values = larger;
+    if (this.used === PIECE) {
+      this.pieces.push(this.open);
+      this.open = new Float64Array(PIECE);
+      this.used = 0;
     }
-    this.values[this.length++] = value;
+    this.open[this.used++] = value;
   }
 
+  /** All of them, once: what they were gathered in is let go. */
   toArray(): Float64Array {
-    return this.length === this.values.length ? this.values : this.values.slice(0, this.length);
+    const all = new Float64Array(this.pieces.length * PIECE + this.used);
+    this.pieces.forEach((piece, i) => all.set(piece, i * PIECE));
+    all.set(this.open.subarray(0, this.used), this.pieces.length * PIECE);
+    this.pieces = [];
+    this.used = 0;
+    return all;
   }
 }

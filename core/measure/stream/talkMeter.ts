@@ -23,11 +23,10 @@ export class TalkMeter {
     private readonly sampleRate: number,
     channels: number,
     words: SampleFormat,
-    expectedFrames: number,
   ) {
     this.blockFrames = Math.max(1, Math.round(TALK_SECONDS * sampleRate));
     this.meter = new BlockMeter(words, channels, this.blockFrames, meterFilters(sampleRate, this.blockFrames));
-    this.series = Array.from({ length: channels }, () => new Series(Math.ceil(expectedFrames / this.blockFrames)));
+    this.series = Array.from({ length: channels }, () => new Series());
   }
 
   /** Two places to read into what is pushed next: bytes anywhere else are copied first. */

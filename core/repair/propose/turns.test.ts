@@ -13,7 +13,7 @@ const TALK: TalkOptions = {
 };
 
 function proposed(microphones: Mono[]) {
-  const meter = new TalkMeter(RATE, microphones.length, INTERLEAVED, microphones[0].length);
+  const meter = new TalkMeter(RATE, microphones.length, INTERLEAVED);
   meter.push(interleave(microphones, microphones[0].length));
   const channels = microphones.map((_, i) => i + 1);
   return proposeTurns(meter.finish(), channels, RATE, microphones[0].length);
