@@ -1,6 +1,6 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
@@ -175,12 +175,26 @@ export async function newProject(page: Page, name: string): Promise<void> {
   await page.getByText('Drop your clips here.').waitFor();
 }
 
-type Chosen = string | string[] | { name: string; mimeType: string; buffer: Buffer }[];
+type Chosen = string | (string | { name: string; buffer: Buffer })[];
 
+/** Through the button. What is only in memory is written first: a page that is handed bytes takes them apart one by one. */
 export async function bringIn(page: Page, files: Chosen): Promise<void> {
   const chooser = page.waitForEvent('filechooser');
   await page.getByRole('button', { name: 'Add clips', exact: true }).click();
-  await (await chooser).setFiles(files);
+  await (await chooser).setFiles(await onDisk(files));
+}
+
+/** Each in a folder of its own, as names may come twice. */
+async function onDisk(files: Chosen): Promise<string[]> {
+  if (typeof files === 'string') return [files];
+  return Promise.all(
+    files.map(async (file) => {
+      if (typeof file === 'string') return file;
+      const path = join(await mkdtemp(join(tmpdir(), 'pocket-twin-chosen-')), file.name);
+      await writeFile(path, file.buffer);
+      return path;
+    }),
+  );
 }
 
 /** Files and folders from outside the browser, let go in the middle of the page. */

@@ -108,7 +108,7 @@ test('any two channels of many are compared, and the numbers are those of the so
   await newProject(page, 'Four channels');
   const voice = mix(chatter(0.12, 6, 1), noise(0.0003, 6, 3));
   const four = [voice, noise(0.001, 6, 4), scale(delayed(voice, 96), 0.5), scale(voice, -1)];
-  await bringIn(page, [{ name: 'field.wav', mimeType: 'audio/wav', buffer: wavBytes(four) }]);
+  await bringIn(page, [{ name: 'field.wav', buffer: wavBytes(four) }]);
   await clipRow(page, 'field.wav').filter({ hasText: 'channels' }).waitFor();
   await openOnBench(page, 'field.wav');
   const choose = async (which: string, channel: number): Promise<void> => {

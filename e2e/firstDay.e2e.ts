@@ -31,7 +31,7 @@ afterEach(() => {
 const LEFT = mix(chatter(0.12, 6, 1), noise(0.0003, 6, 3));
 const RIGHT = noise(0.0008, 6, 2);
 
-const wav = (name: string, buffer: Buffer) => ({ name, mimeType: 'audio/wav', buffer });
+const wav = (name: string, buffer: Buffer) => ({ name, buffer });
 
 async function meter(page: Page, side: string): Promise<number> {
   return Number(await page.getByRole('meter', { name: side }).getAttribute('aria-valuenow'));

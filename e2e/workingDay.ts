@@ -9,7 +9,7 @@ import { bringIn, clipRow, newProject, type Application } from './application.ts
 export const VOICE = mix(chatter(0.12, 3, 1), noise(0.0003, 3, 3));
 const OTHER = mix(chatter(0.12, 3, 5), noise(0.0003, 3, 6));
 export const HISS = noise(0.0008, 3, 2);
-export const wav = (name: string, sides: Float64Array[]) => ({ name, mimeType: 'audio/wav', buffer: wavBytes(sides) });
+export const wav = (name: string, sides: Float64Array[]) => ({ name, buffer: wavBytes(sides) });
 export const DAY = [
   wav('deck-1.wav', [VOICE, HISS]),
   wav('deck-2.wav', [VOICE.map((x) => x * 0.9), HISS]),
