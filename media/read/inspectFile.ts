@@ -153,11 +153,10 @@ async function measureWhole(path: string, source: Source, destinations: Destinat
   }
   const theirs = runInThread('ready', null).then((): Promise<MeasuredPart> | null => {
     if (((frames - done.frames) * channels) / sampleRate < LEAST_LEFT_CHANNEL_SECONDS) return null;
-    return runInThread('measurePart', {
-      path,
-      part: cutAway(part, done.frames, frames, sampleRate, bucketFrames(JOINT_LEVEL)),
-      outlinePart: destinations.outline?.partFolder,
-    } satisfies LaterPart) as Promise<MeasuredPart>;
+    const later = cutAway(part, done.frames, frames, sampleRate, bucketFrames(JOINT_LEVEL));
+    if (later === null) return null;
+    const order: LaterPart = { path, part: later, outlinePart: destinations.outline?.partFolder };
+    return runInThread('measurePart', order) as Promise<MeasuredPart>;
   });
   // How it went is asked once this part is done.
   const settled = theirs.catch(() => undefined);

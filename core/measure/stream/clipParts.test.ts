@@ -108,3 +108,23 @@ test.each([
   expect(shared(joined.pairs[0])).toEqual(shared(whole.pairs[0]));
   expect(joined.pairs[0].loudnessLufs).toBeCloseTo(whole.pairs[0].loudnessLufs, 9);
 });
+
+test.each([8000, 48000, 192_000])(
+  'a cut never falls into what is measured already, however little is left (%i Hz)',
+  (sampleRate) => {
+    const grid = bucketFrames(JOINT_LEVEL);
+    const frames = 20 * sampleRate;
+    for (let done = 0; done <= frames; done += sampleRate / 4) {
+      const part = wholeClip(frames);
+      const later = cutAway(part, done, frames, sampleRate, grid);
+      if (later === null) {
+        expect(part).toEqual(wholeClip(frames));
+        continue;
+      }
+      expect(part.bucketsEndFrame).toBeGreaterThan(done + sampleRate / 2);
+      expect(part.endFrame).toBeLessThan(frames);
+      expect(later.readFrame).toBeGreaterThanOrEqual(0);
+      expect([later.startFrame, later.bucketsStartFrame]).toEqual([part.endFrame, part.bucketsEndFrame]);
+    }
+  },
+);

@@ -18,6 +18,8 @@ export interface ClipPart {
 
 // The slowest filter, the K-weighting's high-pass at 38 Hz, forgets what came before by 200 dB a tenth of a second.
 const SETTLING_BLOCKS = 30;
+// What is read is measured a moment later: an eighth of a megabyte, a tenth of a second of 64 channels.
+const READ_AHEAD_BLOCKS = 10;
 
 export function wholeClip(frames = Infinity): ClipPart {
   return {
@@ -58,7 +60,7 @@ export function twoParts(
 /**
  * Gives what is left of a clip away by halves, while its first part is measured from the start on.
  * @param part ends at the cut from now on @param doneFrames how far it is
- * @returns the later part; see `twoParts` for the others
+ * @returns the later part; null where so little is left that the cut might lie in what is read already. See `twoParts` for the others
  */
 export function cutAway(
   part: ClipPart,
@@ -66,8 +68,11 @@ export function cutAway(
   frames: number,
   sampleRate: number,
   gridFrames: number,
-): ClipPart {
+): ClipPart | null {
+  // The grid may move the cut by half of itself.
+  if (frames - doneFrames < gridFrames + 2 * READ_AHEAD_BLOCKS * blockLength(sampleRate)) return null;
   const [first, later] = twoParts(frames, sampleRate, (1 + doneFrames / frames) / 2, gridFrames);
+  if (later.readFrame < 0) return null;
   Object.assign(part, first);
   return later;
 }
