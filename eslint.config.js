@@ -11,6 +11,7 @@ export default tseslint.config(
       '**/*.wasm.ts',
       '**/*.built.mjs',
       'core/kernels/**/*.as.ts',
+      'core/everywhere.d.ts',
     ],
   },
   ...tseslint.configs.recommended,
@@ -25,7 +26,7 @@ export default tseslint.config(
   {
     // What knows types: every promise is waited for or goes through one function that logs, and a switch knows every case.
     files: ['**/*.{ts,tsx}'],
-    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    languageOptions: { parserOptions: { project: 'tsconfig.json', tsconfigRootDir: import.meta.dirname } },
     rules: {
       '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false }],
       '@typescript-eslint/switch-exhaustiveness-check': 'error',

@@ -47,6 +47,7 @@ await runScript(async () => {
     const databaseUrl = process.env.DATABASE_URL || (await beginDatabase(begin));
     const environment = { DATABASE_URL: databaseUrl, PORT: String(port), POCKET_TWIN_HOME: home };
     const serverLog = join(home, 'server.log');
+    /** @type {string | null} */
     let address = null;
     const answering = begin(
       'server',
