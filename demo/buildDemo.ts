@@ -9,7 +9,7 @@ import { WholeFile } from '@pocket-twin/media/disk/wholeFile.ts';
 import { demoClips, type DemoClip } from './clips.ts';
 import { demoEdits } from './edit.ts';
 import { SLATE, slateFrames } from './slate.ts';
-import type { ClipTruth } from './truth.ts';
+import { TRUTH_FILE, type ClipTruth } from './truth.ts';
 
 /** Builds the demo's clips, the edit of its film and `truth.json` into a folder. @returns what is true about each clip */
 export async function buildDemo(folder: string): Promise<ClipTruth[]> {
@@ -18,7 +18,7 @@ export async function buildDemo(folder: string): Promise<ClipTruth[]> {
   for (const clip of clips) await writeClip(folder, clip);
   for (const { name, text } of demoEdits(clips)) await writeFile(join(folder, name), text);
   const truth = clips.map(({ file, setup, verdict, side, made }) => ({ file, setup, verdict, side, made }));
-  await writeFile(join(folder, 'truth.json'), `${JSON.stringify(truth, null, 2)}\n`);
+  await writeFile(join(folder, TRUTH_FILE), `${JSON.stringify(truth, null, 2)}\n`);
   return truth;
 }
 

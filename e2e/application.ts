@@ -52,6 +52,8 @@ export class Application {
       env: {
         ...process.env,
         POCKET_TWIN_TOKEN: 'off',
+        // A whole run has made the demo's clips once already.
+        POCKET_TWIN_DEMO: process.env.TEST_DEMO,
         ...this.settings,
         POCKET_TWIN_HOME: this.home,
         POCKET_TWIN_MEDIA: this.media,

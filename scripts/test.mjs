@@ -9,7 +9,7 @@ import { ensureDebianPackages } from './setup/debianPackages.mjs';
 import { ensureNpmPackages } from './setup/npmPackages.mjs';
 import { EmbeddedPostgres } from './setup/postgres.mjs';
 import { ensureNode } from './setup/readiness.mjs';
-import { runScript } from './setup/setupProblem.mjs';
+import { runScript, SetupProblem } from './setup/setupProblem.mjs';
 
 // What a whole run leaves in its scratch folder, with room to spare.
 const MOST_SCRATCH_BYTES = 8 * 2 ** 30;
@@ -30,7 +30,17 @@ await runScript(async () => {
     // What tests leave in the folder for what is temporary goes with the rest.
     const temporary = join(scratch, 'temporary');
     mkdirSync(temporary);
-    const environment = { TEST_DATABASE_URL: await postgres.start(), LOG_LEVEL: 'error', TMPDIR: temporary };
+    const demo = join(scratch, 'demo');
+    const made = spawnSync(process.execPath, ['--import', 'tsx', 'demo/main.ts', demo], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
+    if (made.status !== 0) throw new SetupProblem('The demo could not be made.');
+    const environment = {
+      TEST_DATABASE_URL: await postgres.start(),
+      LOG_LEVEL: 'error',
+      TMPDIR: temporary,
+      TEST_DEMO: demo,
+    };
     const jest = (config, ...more) => runJest(config, more, scratch, environment);
     /** A suite in which anything failed is run once more, by itself: on a machine that is busy with two at once a wait may have been too short. Told, never silent. */
     const twiceIfNeeded = (config, ...more) => {

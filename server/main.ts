@@ -10,8 +10,8 @@ try {
   const config = await readConfig();
   const server = await startServer(config, log);
   onStop(() => server.stop());
-  if (process.env.POCKET_TWIN_DEMO !== 'off') {
-    await loadDemo(server, config.home, () =>
+  if (config.demo) {
+    await loadDemo(server, config.home, config.demo.folder, () =>
       process.send?.({ note: 'Making the demo project, once; this takes ten seconds or so ...' }),
     );
   }

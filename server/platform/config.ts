@@ -17,6 +17,8 @@ const Environment = z.object({
   POCKET_TWIN_HANDOFF: z.string().default(''),
   /** Another origin that may speak to the server: the reloading page in development. */
   POCKET_TWIN_DEV_ORIGIN: z.string().optional(),
+  /** off: an empty start has no demo project. Else a folder in which `npm run demo` has made its clips before. */
+  POCKET_TWIN_DEMO: z.string().default(''),
   /** off: whoever reaches the port is let in, for those who put something of their own before it. */
   POCKET_TWIN_TOKEN: z
     .enum(['off', 'on'])
@@ -32,6 +34,8 @@ export interface Config {
   mediaFolders: string[];
   handoffFolders: string[];
   devOrigin: string | undefined;
+  /** null where there is to be none; a folder where it is made already. */
+  demo: { folder: string | null } | null;
   /** What a browser must know to be let in; null where nobody is asked. */
   token: string | null;
 }
@@ -47,6 +51,7 @@ export async function readConfig(environment: NodeJS.ProcessEnv = process.env): 
     mediaFolders: foldersIn(values.POCKET_TWIN_MEDIA),
     handoffFolders: values.POCKET_TWIN_HANDOFF === '' ? [join(home, 'handoff')] : foldersIn(values.POCKET_TWIN_HANDOFF),
     devOrigin: values.POCKET_TWIN_DEV_ORIGIN,
+    demo: values.POCKET_TWIN_DEMO === 'off' ? null : { folder: values.POCKET_TWIN_DEMO || null },
     token: values.POCKET_TWIN_TOKEN === 'off' ? null : await startToken(home),
   };
 }

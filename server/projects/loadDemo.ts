@@ -1,17 +1,20 @@
 import { access, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { buildDemo } from '@pocket-twin/demo/buildDemo.ts';
+import { readTruth } from '@pocket-twin/demo/truth.ts';
 import { EditRow } from '../edits/edit.ts';
 import { copyIn } from '../clips/arrivals.ts';
 import { ProjectRow } from './project.ts';
 
 /**
- * Builds and loads the demo project, once: a person who removes it does not get it back.
+ * Loads the demo project, once: a person who removes it does not get it back.
+ * @param made where its clips are already; else they are made
  * @param onBuild told before it is made, which takes some seconds
  */
 export async function loadDemo(
   context: Parameters<typeof copyIn>[0],
   home: string,
+  made: string | null,
   onBuild: () => void,
 ): Promise<boolean> {
   const marker = join(home, 'demo-loaded');
@@ -20,14 +23,14 @@ export async function loadDemo(
     () => false,
   );
   if (loadedBefore || (await ProjectRow.count()) > 0) return false;
-  onBuild();
-  const folder = join(home, 'demo');
-  const clips = await buildDemo(folder);
+  const folder = made ?? join(home, 'demo');
+  if (!made) onBuild();
+  const clips = made ? await readTruth(made) : await buildDemo(folder);
   const project = await ProjectRow.create({ name: 'The Last Crossing' });
   for (const { file } of clips) await copyIn(context, { projectId: project.id, path: join(folder, file), name: file });
   const name = 'the-last-crossing.otio';
   await EditRow.create({ projectId: project.id, name, text: await readFile(join(folder, name), 'utf8') });
-  await rm(folder, { recursive: true });
+  if (!made) await rm(folder, { recursive: true });
   await writeFile(marker, '');
   return true;
 }

@@ -41,6 +41,7 @@ export async function startTestServer({
     mediaFolders,
     handoffFolders: handoffFolders ?? [join(homeFolder, 'handoff')],
     devOrigin: undefined,
+    demo: null,
     token,
   };
   const server = await startServer(config, createLog('test'));
