@@ -12,6 +12,7 @@ const { metafile } = await build({
   entryPoints: {
     'cli/main.built': 'cli/main.ts',
     'media/threads/runTask.built': 'media/threads/runTask.ts',
+    'media/threads/helpMeasuring.built': 'media/threads/helpMeasuring.ts',
     'bench/child.built': 'bench/child.ts',
     'server/worker.built': 'server/worker.ts',
     'server/main.built': 'server/main.ts',

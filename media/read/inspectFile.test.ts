@@ -1,13 +1,16 @@
-import { readFile, truncate, writeFile } from 'node:fs/promises';
+import { open, readFile, truncate, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { inspect } from '@pocket-twin/core/test/inspecting.ts';
+import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
+import { JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
+import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
+import { wavFrame } from '@pocket-twin/core/riff/wavFrame.ts';
 import { chatter } from '@pocket-twin/core/synth/noise.ts';
 import { packWav } from '../write/packWav.ts';
-import { runInThread } from '../threads/pool.ts';
 import { inspectFile } from './inspectFile.ts';
 import { INT24, scratchFolder, wavBytes, writeTestWav } from '../test/files.ts';
 
 const VOICE = chatter(0.1, 2, 1);
+const FRAME_BYTES = 6;
 const NOTHING = new Float64Array(VOICE.length);
 
 test('a FLAC file is decoded to the very samples it was packed from', async () => {
@@ -48,25 +51,40 @@ test.each([
   await expect(inspectFile(path)).rejects.toThrow(sentence);
 });
 
-test('a long WAV measured by two threads gives the numbers that one gives', async () => {
-  const part = chatter(0.1, 31, 2, 8000);
-  const sound = new Float64Array(8000 * 700);
-  for (let at = 0; at < sound.length; at += part.length) sound.set(part.subarray(0, sound.length - at), at);
-  const path = join(await scratchFolder(), 'long.wav');
-  await writeFile(path, wavBytes([sound, sound.map((x) => x / 2)], INT24, [], 8000));
-  // The other thread has begun: it takes its half at the first turn it is given.
-  await runInThread('ready', null);
-  const { inspection } = await inspectFile(path);
-  const wanted = await inspect([sound, sound.map((x) => x / 2)], 8000);
-  const close = (value: number | null): unknown => expect.closeTo(value!, 4);
-  expect(
-    inspection.channels.map(({ truePeakDbtp, loudnessLufs, rmsDbfs }) => [truePeakDbtp, loudnessLufs, rmsDbfs]),
-  ).toEqual(
-    wanted.channels.map(({ truePeakDbtp, loudnessLufs, rmsDbfs }) => [
-      close(truePeakDbtp),
-      close(loudnessLufs),
-      close(rmsDbfs),
-    ]),
+test('a long WAV, of which another thread measures some, has the numbers and the outline that one thread gives', async () => {
+  // Half an hour that holds nothing but at its ends, and takes no room on the disk.
+  const frames = 1800 * 48_000;
+  const voices = [chatter(0.1, 60, 2), chatter(0.1, 60, 3)].map((voice) =>
+    wavBytes([voice, voice.map((x) => x / 2)], INT24),
   );
+  const folder = await scratchFolder();
+  const path = join(folder, 'long.wav');
+  const file = await open(path, 'w');
+  const { head } = wavFrame({ format: INT24, channels: 2, sampleRate: 48_000, frames, speakerMask: 0, chunks: [] });
+  const words = voices.map((bytes) => bytes.subarray(44));
+  await file.truncate(head.length + frames * FRAME_BYTES);
+  await file.write(head, 0, head.length, 0);
+  await file.write(words[0], 0, words[0].length, head.length);
+  await file.write(words[1], 0, words[1].length, head.length + frames * FRAME_BYTES - words[1].length);
+  await file.close();
+  const outlineFolder = join(folder, 'outline');
+  const { sums, inspection } = await inspectFile(path, { outlineFolder });
+
+  const levels: number[][] = [];
+  const builder = new OutlineBuilder(2, (level, values) => {
+    levels[level] ??= [];
+    for (const value of values) levels[level].push(value);
+  });
+  const meter = new ClipMeter(48_000, 2, INT24, { onBuckets: builder.push });
+  meter.push(words[0]);
+  const nothing = new Uint8Array(48_000 * FRAME_BYTES);
+  for (let second = 60; second < 1740; second++) meter.push(nothing);
+  meter.push(words[1]);
+  builder.finish();
+  expect(sums).toEqual(meter.finishPart());
+  for (const level of [0, JOINT_LEVEL, JOINT_LEVEL + 1]) {
+    const bytes = await readFile(join(outlineFolder, `${level}.f32`));
+    expect(Buffer.compare(bytes, Buffer.from(Float32Array.from(levels[level]).buffer))).toBe(0);
+  }
   expect(inspection.verdict).toBe('fake-stereo');
 });

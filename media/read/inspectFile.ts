@@ -4,13 +4,13 @@ import { join } from 'node:path';
 import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
 import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
 import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
-import { cutAway, wholeClip, type ClipPart } from '@pocket-twin/core/measure/stream/clipParts.ts';
+import { cutAway, wholeClip } from '@pocket-twin/core/measure/stream/clipParts.ts';
 import { joinSums, measurementOf, type ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import { movedSums } from '@pocket-twin/core/measure/stream/movedSums.ts';
 import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
 import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
 import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
-import { OutlineBuilder, type JointBuckets } from '@pocket-twin/core/outline/outlineBuilder.ts';
+import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
@@ -18,6 +18,7 @@ import type { ClipFormat, Inspection } from '@pocket-twin/core/schema/inspection
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
+import { measurePart, type MeasuredPart } from './measurePart.ts';
 import { OutlineWriter } from './outlineFiles.ts';
 import { PcmFile } from './pcmFile.ts';
 import { soundReader } from './soundReader.ts';
@@ -25,7 +26,8 @@ import { RoomKeeper } from '../disk/roomKeeper.ts';
 import { makeScratch } from '../disk/scratch.ts';
 import { openSource } from './openSource.ts';
 import type { Source } from './source.ts';
-import { runInThread } from '../threads/pool.ts';
+import { MeasuringHelper } from '../threads/measuringHelper.ts';
+import type { WavWords } from './wavRuns.ts';
 import { WholeFile } from '../disk/wholeFile.ts';
 
 export interface InspectOptions {
@@ -60,7 +62,7 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   const room = copyPath === null ? null : new RoomKeeper(copyPath, source.name);
   try {
     await room?.ensure(source.expectedBytes);
-    const sums = await measureWhole(path, source, { outline, copy, room, onProgress: options.onProgress });
+    const sums = await measureWhole(source, { outline, copy, room, onProgress: options.onProgress });
     await outline?.finish(source.format.frames, source.format.channels);
     await copy?.finish(true);
     options.onProgress?.({ stage: 'looking again', share: 0 });
@@ -124,7 +126,7 @@ export async function inspectMoved(
 
 // Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
 const LONG_CHANNEL_SECONDS = 1200;
-// What is not worth being given away any more once that thread is ready.
+// What is not worth being given away any more.
 const LEAST_LEFT_CHANNEL_SECONDS = 300;
 
 interface Destinations {
@@ -134,86 +136,53 @@ interface Destinations {
   onProgress?: (progress: Progress) => void;
 }
 
-interface MeasuredPart {
-  sums: ClipSums;
-  joint: JointBuckets | null;
-}
-
-/** A long WAV is read by two threads at once: the other takes half of what is left when it is ready to begin. All else is read by one. */
-async function measureWhole(path: string, source: Source, destinations: Destinations): Promise<ClipSums> {
+/** A long WAV is measured by two threads: the other takes some of what is left whenever it has nothing to do. All else is measured by one. */
+async function measureWhole(source: Source, { outline, copy, room, onProgress }: Destinations): Promise<ClipSums> {
   const { frames, sampleRate, channels, durationSeconds } = source.format;
-  const builder = destinations.outline && new OutlineBuilder(channels, destinations.outline.push);
-  const part = wholeClip();
-  const done = { frames: 0 };
-  const mine = measurePart(source, part, builder, destinations, done);
-  if (!source.wav || durationSeconds * channels < LONG_CHANNEL_SECONDS) {
-    const sums = await mine;
+  const isLong = source.wav !== null && durationSeconds * channels >= LONG_CHANNEL_SECONDS;
+  const helper = isLong ? new MeasuringHelper() : null;
+  const builder = outline && new OutlineBuilder(channels, outline.push);
+  const frameBytes = channels * bytesPerSample(source.words);
+  const part = wholeClip(isLong ? frames : Infinity);
+  let doneFrames = 0;
+  const mine = measurePart({ ...source, sampleRate, channels }, part, builder, async (run) => {
+    await outline?.drain();
+    await copy?.write(run, doneFrames * frameBytes);
+    await room?.wrote(run.length);
+    doneFrames += run.length / frameBytes;
+    const expected = Math.min(source.format.frames, part.endFrame);
+    if (expected > 0) onProgress?.({ stage: 'measuring', share: Math.min(1, doneFrames / expected) });
+  });
+  // From the end of the clip on.
+  const later: MeasuredPart[] = [];
+  let isHelping = false;
+  const help = async (path: string, wav: WavWords): Promise<void> => {
+    await helper?.ready;
+    while (((part.endFrame - doneFrames) * channels) / sampleRate >= LEAST_LEFT_CHANNEL_SECONDS) {
+      const given = cutAway(part, doneFrames, sampleRate, bucketFrames(JOINT_LEVEL));
+      if (given === null || helper === null) return;
+      isHelping = true;
+      later.unshift(await helper.measure({ path, wav, part: given, outlinePart: outline?.partFolder }));
+      isHelping = false;
+    }
+  };
+  const helped = source.wav && help(source.path, source.wav);
+  // How it went is asked once this thread is done.
+  helped?.catch(() => undefined);
+  try {
+    // Nobody waits for a thread that was ready too late.
+    let sums = await mine;
+    if (isHelping) await helped;
+    for (const { sums: more, joint } of later) {
+      sums = joinSums(sums, more);
+      if (joint) builder?.continueWith(joint);
+    }
     builder?.finish();
     return sums;
-  }
-  const theirs = runInThread('ready', null).then((): Promise<MeasuredPart> | null => {
-    if (((frames - done.frames) * channels) / sampleRate < LEAST_LEFT_CHANNEL_SECONDS) return null;
-    const later = cutAway(part, done.frames, frames, sampleRate, bucketFrames(JOINT_LEVEL));
-    if (later === null) return null;
-    const order: LaterPart = { path, part: later, outlinePart: destinations.outline?.partFolder };
-    return runInThread('measurePart', order) as Promise<MeasuredPart>;
-  });
-  // How it went is asked once this part is done.
-  const settled = theirs.catch(() => undefined);
-  const sums = await mine.catch(async (error: unknown) => {
-    // Neither is left running when the other has failed.
-    await settled;
-    throw error;
-  });
-  // Nobody waits for a thread that was ready too late.
-  const later = part.endsClip ? null : await theirs;
-  if (later?.joint) builder?.continueWith(later.joint);
-  builder?.finish();
-  return later ? joinSums(sums, later.sums) : sums;
-}
-
-interface LaterPart {
-  path: string;
-  part: ClipPart;
-  outlinePart?: string;
-}
-
-/** The later part of a WAV, and of the outline that the thread with the first part has begun. */
-export async function measureLaterPart({ path, part, outlinePart }: LaterPart): Promise<MeasuredPart> {
-  const source = await openSource(path);
-  const { channels } = source.format;
-  const outline = outlinePart ? OutlineWriter.inside(outlinePart, part.bucketsStartFrame, channels) : null;
-  const builder = outline && new OutlineBuilder(channels, outline.push, true);
-  try {
-    const sums = await measurePart(source, part, builder, { outline, copy: null, room: null });
-    builder?.finish();
-    return { sums, joint: builder?.jointBuckets() ?? null };
   } finally {
-    await outline?.finishPart();
-    await source.close();
+    // It is not left running when this thread has failed.
+    await helper?.end();
   }
-}
-
-async function measurePart(
-  source: Source,
-  part: ClipPart,
-  builder: OutlineBuilder | null,
-  { outline, copy, room, onProgress }: Destinations,
-  done = { frames: 0 },
-): Promise<ClipSums> {
-  const { channels, sampleRate, frames } = source.format;
-  const frameBytes = channels * bytesPerSample(source.words);
-  const expected = (): number => Math.min(frames, part.endFrame);
-  const meter = new ClipMeter(sampleRate, channels, source.words, { onBuckets: builder?.push, part });
-  for await (const run of source.runs(part, meter.inputs)) {
-    meter.push(run);
-    await outline?.drain();
-    await copy?.write(run, done.frames * frameBytes);
-    await room?.wrote(run.length);
-    done.frames += run.length / frameBytes;
-    if (expected() > 0) onProgress?.({ stage: 'measuring', share: Math.min(1, done.frames / expected()) });
-  }
-  return meter.finishPart();
 }
 
 const RUN_FRAMES = 32768;

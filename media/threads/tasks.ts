@@ -10,7 +10,7 @@ import type { Joining } from '@pocket-twin/core/schema/joining.ts';
 import type { JoinSource } from '../join/writeJoin.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
 import { canKeepSums, keepSums } from '../read/keptSums.ts';
-import { inspectFile, measureLaterPart } from '../read/inspectFile.ts';
+import { inspectFile } from '../read/inspectFile.ts';
 import { readSketch } from '../read/sketch.ts';
 import type { MoveOrder } from '../handoff/moveInFilm.ts';
 import type { ReplaceOrder } from '../handoff/replaceSound.ts';
@@ -78,9 +78,6 @@ export const tasks = {
   moveInFilm: async (order: MoveOrder, onProgress: OnProgress) =>
     (await import('../handoff/moveInFilm.ts')).moveInFilm(order, onProgress),
   verify: async ({ folder }: { folder: string }) => (await import('../handoff/verifyFolder.ts')).verifiedFolder(folder),
-  /** Answers once a thread has begun. */
-  ready: async () => Promise.resolve(),
-  measurePart: measureLaterPart,
   evidence: async (input: { source: PcmLocation; wanted: EvidenceWanted }) =>
     (await import('../read/gatherEvidence.ts')).gatherEvidence(input.source, input.wanted),
   forecast: async (input: { source: PcmLocation; repair: Repair; quick: boolean }) =>

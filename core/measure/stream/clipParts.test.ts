@@ -4,7 +4,7 @@ import { OutlineBuilder } from '../../outline/outlineBuilder.ts';
 import { chatter, noise } from '../../synth/noise.ts';
 import type { PairMeasurement } from '../measurement.ts';
 import { ClipMeter } from './clipMeter.ts';
-import { cutAway, twoParts, wholeClip, type ClipPart } from './clipParts.ts';
+import { cutAway, wholeClip, type ClipPart } from './clipParts.ts';
 import { joinSums, measurementOf } from './clipSums.ts';
 
 const FRAME_BYTES = 16;
@@ -31,26 +31,30 @@ function collect(levels: number[][]) {
   };
 }
 
-// What lies over the cut is what two parts could get wrong: a run of zeros, a run at full scale, a peak between two samples.
+// What lies over the cut is what parts could get wrong: a run of zeros, a run at full scale, a peak between two samples.
 test.each([
-  ['speech', 8000, 27, (): number | null => null],
-  ['zeros over the cut', 44100, 9, (distance: number) => (Math.abs(distance) < 20000 ? 0 : null)],
-  ['zeros from before the cut to the end', 11025, 13, (distance: number) => (distance > -3000 ? 0 : null)],
-  ['full scale over the cut', 48000, 9, (distance: number) => (distance >= -2 && distance < 2 ? 1 : null)],
+  ['speech', 8000, 60, (): number | null => null],
+  ['zeros over the cut', 44100, 17, (distance: number) => (Math.abs(distance) < 20000 ? 0 : null)],
+  ['zeros from before the cut to the end', 11025, 46, (distance: number) => (distance > -3000 ? 0 : null)],
+  ['full scale over the cut', 48000, 17, (distance: number) => (distance >= -2 && distance < 2 ? 1 : null)],
   [
     'a peak between the samples at the cut',
     48000,
-    9,
+    17,
     (distance: number) => (distance === -1 || distance === 0 ? 0.98 : null),
   ],
-])('a clip metered in two parts gives the numbers and the outline of one: %s', (_, sampleRate, seconds, atCut) => {
+])('a clip metered in three parts gives the numbers and the outline of one: %s', (_, sampleRate, seconds, atCut) => {
   const frames = sampleRate * seconds + 77;
   const sides = [chatter(0.2, 1.3, 1, sampleRate), noise(0.05, 1.1, 2, sampleRate)].map((sound) =>
     new Float64Array(frames).map((_, i) => sound[i % sound.length]),
   );
   const grid = bucketFrames(JOINT_LEVEL);
-  const [first, second] = twoParts(frames, sampleRate, 0.6, grid);
-  const left = sides[0].map((x, i) => atCut(i - first.endFrame) ?? x);
+  // A fifth is measured when somebody begins to help, and a little more when they take more.
+  const part = wholeClip(frames);
+  const takes = (afterFrames: number): ClipPart => cutAway(part, afterFrames, sampleRate, grid)!;
+  const [last, middle] = [takes(frames / 5), takes(0.3 * frames)];
+  expect([middle.startFrame, middle.endFrame, last.endFrame]).toEqual([part.endFrame, last.startFrame, frames]);
+  const left = sides[0].map((x, i) => atCut(i - middle.startFrame) ?? atCut(i - last.startFrame) ?? x);
   const bytes = interleave([left, sides[1]], frames);
 
   const wholeLevels: number[][] = [];
@@ -58,23 +62,24 @@ test.each([
   const whole = measurementOf(meterPart(bytes, sampleRate, wholeClip(frames), wholeBuilder));
   wholeBuilder.finish();
 
-  const [levels, laterLevels]: number[][][] = [[], []];
+  const levels: number[][] = [];
   const builder = new OutlineBuilder(2, collect(levels));
-  const laterBuilder = new OutlineBuilder(2, collect(laterLevels), true);
-  // A fifth is measured when the other begins, and takes half of the rest.
-  const part = wholeClip(frames);
-  const sums = meterPart(bytes, sampleRate, part, builder, {
-    afterFrames: Math.floor(frames / 5),
-    happens: () => expect(cutAway(part, frames / 5, frames, sampleRate, grid)).toEqual(second),
+  const begun = wholeClip(frames);
+  let sums = meterPart(bytes, sampleRate, begun, builder, {
+    afterFrames: Math.floor(0.3 * frames),
+    happens: () => Object.assign(begun, part),
   });
-  expect(part).toEqual(first);
-  const laterSums = meterPart(bytes, sampleRate, second, laterBuilder);
-  laterBuilder.finish();
-  laterLevels.forEach((values, level) => levels[level].push(...values));
-  builder.continueWith(laterBuilder.jointBuckets());
+  for (const later of [middle, last]) {
+    const laterLevels: number[][] = [];
+    const laterBuilder = new OutlineBuilder(2, collect(laterLevels), true);
+    sums = joinSums(sums, meterPart(bytes, sampleRate, later, laterBuilder));
+    laterBuilder.finish();
+    laterLevels.forEach((values, level) => levels[level].push(...values));
+    builder.continueWith(laterBuilder.jointBuckets());
+  }
   builder.finish();
 
-  const joined = measurementOf(joinSums(sums, laterSums));
+  const joined = measurementOf(sums);
   expect(levels).toEqual(wholeLevels);
   expect(
     joined.channels.map(({ peak, truePeak, clippedSamples, longestSilenceSeconds }) => ({
@@ -116,7 +121,7 @@ test.each([8000, 48000, 192_000])(
     const frames = 20 * sampleRate;
     for (let done = 0; done <= frames; done += sampleRate / 4) {
       const part = wholeClip(frames);
-      const later = cutAway(part, done, frames, sampleRate, grid);
+      const later = cutAway(part, done, sampleRate, grid);
       if (later === null) {
         expect(part).toEqual(wholeClip(frames));
         continue;

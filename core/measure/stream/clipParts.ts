@@ -37,42 +37,25 @@ export function blockLength(sampleRate: number): number {
   return Math.max(1, Math.round(sampleRate * BLOCK_SECONDS));
 }
 
-/**
- * A clip in two parts. It must last longer than the filters settle.
- * @param firstShare how much of it is the first part, about
- * @param gridFrames the outline is cut at a multiple of this
- */
-export function twoParts(
-  frames: number,
-  sampleRate: number,
-  firstShare: number,
-  gridFrames: number,
-): [ClipPart, ClipPart] {
-  const block = blockLength(sampleRate);
-  const bucketCut = Math.round((firstShare * frames) / gridFrames) * gridFrames;
-  const cut = Math.ceil(bucketCut / block) * block;
-  return [
-    { ...wholeClip(cut), endsClip: false, bucketsEndFrame: bucketCut },
-    { ...wholeClip(frames), readFrame: cut - SETTLING_BLOCKS * block, startFrame: cut, bucketsStartFrame: bucketCut },
-  ];
-}
+// So much of what is left is given away: whoever takes it is done first, and may take more.
+const GIVEN_SHARE = 0.45;
 
 /**
- * Gives what is left of a clip away by halves, while its first part is measured from the start on.
- * @param part ends at the cut from now on @param doneFrames how far it is
- * @returns the later part; null where so little is left that the cut might lie in what is read already. See `twoParts` for the others
+ * Gives some of what is left of a part away while it is measured from its start on.
+ * @param part its end is known; it ends at the cut from now on @param doneFrames how far into the clip it is
+ * @param gridFrames the outline is cut at a multiple of this
+ * @returns what comes after the cut; null where so little is left that the cut might lie in what is read already
  */
-export function cutAway(
-  part: ClipPart,
-  doneFrames: number,
-  frames: number,
-  sampleRate: number,
-  gridFrames: number,
-): ClipPart | null {
+export function cutAway(part: ClipPart, doneFrames: number, sampleRate: number, gridFrames: number): ClipPart | null {
+  const block = blockLength(sampleRate);
+  const left = part.endFrame - doneFrames;
   // The grid may move the cut by half of itself.
-  if (frames - doneFrames < gridFrames + 2 * READ_AHEAD_BLOCKS * blockLength(sampleRate)) return null;
-  const [first, later] = twoParts(frames, sampleRate, (1 + doneFrames / frames) / 2, gridFrames);
-  if (later.readFrame < 0) return null;
-  Object.assign(part, first);
+  if (left < 2 * gridFrames + 2 * READ_AHEAD_BLOCKS * block) return null;
+  const bucketCut = Math.round((part.endFrame - GIVEN_SHARE * left) / gridFrames) * gridFrames;
+  const cut = Math.ceil(bucketCut / block) * block;
+  const readFrame = cut - SETTLING_BLOCKS * block;
+  if (readFrame < 0) return null;
+  const later = { ...part, readFrame, startFrame: cut, bucketsStartFrame: bucketCut };
+  Object.assign(part, { endFrame: cut, endsClip: false, bucketsEndFrame: bucketCut });
   return later;
 }

@@ -1,0 +1,60 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
+import { cutAway, wholeClip } from '@pocket-twin/core/measure/stream/clipParts.ts';
+import { joinSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
+import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
+import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
+import { INT24, scratchFolder, wavBytes } from '../test/files.ts';
+import { MeasuringHelper } from './measuringHelper.ts';
+
+const RATE = 8000;
+const FRAMES = 60 * RATE;
+const FRAME_BYTES = 6;
+
+async function clip() {
+  const bytes = wavBytes([chatter(0.1, 60, 1, RATE), noise(0.01, 60, 2, RATE)], INT24, [], RATE);
+  const path = join(await scratchFolder(), 'minute.wav');
+  await writeFile(path, bytes);
+  const dataOffset = bytes.length - FRAMES * FRAME_BYTES;
+  const wav = { format: INT24, channels: 2, sampleRate: RATE, dataOffset, frames: FRAMES };
+  return { path, wav, words: bytes.subarray(dataOffset) };
+}
+
+test('a helper measures the later part of a clip as if it were measured in one', async () => {
+  const { path, wav, words } = await clip();
+  const part = wholeClip(FRAMES);
+  const later = cutAway(part, 0, RATE, bucketFrames(JOINT_LEVEL))!;
+  const helper = new MeasuringHelper();
+  try {
+    await helper.ready;
+    const { sums, joint } = await helper.measure({ path, wav, part: later, outlinePart: undefined });
+    expect(joint).toBeNull();
+    const first = new ClipMeter(RATE, 2, INT24, { part });
+    first.push(words.subarray(0, part.endFrame * FRAME_BYTES));
+    const whole = new ClipMeter(RATE, 2, INT24);
+    whole.push(words);
+    const joined = joinSums(first.finishPart(), sums);
+    const wanted = whole.finishPart();
+    expect(joined.frames).toBe(FRAMES);
+    expect(joined.pairs).toEqual(wanted.pairs);
+    expect(joined.channels.map(({ power, peak, sum }) => [power, peak, sum])).toEqual(
+      wanted.channels.map(({ power, peak, sum }) => [power, peak, sum]),
+    );
+  } finally {
+    await helper.end();
+  }
+});
+
+test('what a helper cannot read is said, with its code; it helps again; once it has ended nobody waits for it', async () => {
+  const { path, wav, words } = await clip();
+  const order = { path, wav, part: wholeClip(FRAMES), outlinePart: undefined };
+  const helper = new MeasuringHelper();
+  await helper.ready;
+  await expect(helper.measure({ ...order, path: `${path}.gone` })).rejects.toMatchObject({ code: 'ENOENT' });
+  expect((await helper.measure(order)).sums.frames).toBe(words.length / FRAME_BYTES);
+  const unanswered = expect(helper.measure(order)).rejects.toThrow('has ended');
+  await helper.end();
+  await unanswered;
+  expect((await readFile(path)).subarray(-words.length).equals(Buffer.from(words))).toBe(true);
+});

@@ -1,0 +1,47 @@
+import { once } from 'node:events';
+import { createRequire } from 'node:module';
+import { Worker } from 'node:worker_threads';
+import type { LaterPart, MeasuredPart } from '../read/measurePart.ts';
+
+export type HelperAnswer =
+  | { kind: 'ready' }
+  | { kind: 'done'; measured: MeasuredPart }
+  | { kind: 'failed'; message: string; code: string | undefined };
+
+// By name, as this may be part of a built program that lies elsewhere.
+const BOOT = createRequire(import.meta.url).resolve('@pocket-twin/media/threads/bootHelper.mjs');
+// Most of what it makes is short-lived.
+const YOUNG_MB = 8;
+
+/** A thread that measures parts of one file beside the thread that begins with it. Not one of the pool's, which load far more: it is to be ready soon. */
+export class MeasuringHelper {
+  /** That it has begun, or cannot. */
+  readonly ready: Promise<void>;
+  private readonly worker = new Worker(BOOT, { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
+
+  constructor() {
+    this.ready = this.answer().then(() => undefined);
+  }
+
+  /** One part at a time. */
+  async measure(part: LaterPart): Promise<MeasuredPart> {
+    const answered = this.answer();
+    this.worker.postMessage(part);
+    const answer = await answered;
+    if (answer.kind === 'done') return answer.measured;
+    throw Object.assign(new Error('message' in answer ? answer.message : 'Nothing was measured.'), answer);
+  }
+
+  async end(): Promise<void> {
+    await this.worker.terminate();
+  }
+
+  /** The next thing it says. @throws what ended it */
+  private async answer(): Promise<HelperAnswer> {
+    const ended = once(this.worker, 'exit').then(() => {
+      throw new Error('The thread that helps to measure has ended.');
+    });
+    const [said] = (await Promise.race([once(this.worker, 'message'), ended])) as [HelperAnswer];
+    return said;
+  }
+}
