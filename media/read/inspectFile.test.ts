@@ -1,7 +1,7 @@
 import { open, readFile, truncate, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
-import { JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
+import { JOINT_LEVEL, outlineShape, VALUES_PER_LANE } from '@pocket-twin/core/outline/outline.ts';
 import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
 import { wavFrame } from '@pocket-twin/core/riff/wavFrame.ts';
 import { chatter } from '@pocket-twin/core/synth/noise.ts';
@@ -49,6 +49,19 @@ test.each([
   const path = join(await scratchFolder(), name);
   await writeFile(path, content, 'latin1');
   await expect(inspectFile(path)).rejects.toThrow(sentence);
+});
+
+test('a WAV that one thread measures has every level of its outline, to the last bucket', async () => {
+  const folder = await scratchFolder();
+  const sound = chatter(0.1, 30, 4);
+  const path = await writeTestWav(join(folder, 'short.wav'), [sound, sound]);
+  await inspectFile(path, { outlineFolder: join(folder, 'outline') });
+  const { bucketsPerLevel } = outlineShape(sound.length, 2);
+  expect(bucketsPerLevel.length).toBeGreaterThan(2);
+  for (const [level, buckets] of bucketsPerLevel.entries()) {
+    const bytes = await readFile(join(folder, 'outline', `${level}.f32`));
+    expect(bytes.length).toBe(buckets * 3 * VALUES_PER_LANE * 4);
+  }
 });
 
 test('a long WAV, of which another thread measures some, has the numbers and the outline that one thread gives', async () => {

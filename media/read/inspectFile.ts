@@ -8,7 +8,6 @@ import { cutAway, wholeClip } from '@pocket-twin/core/measure/stream/clipParts.t
 import { joinSums, measurementOf, type ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import { movedSums } from '@pocket-twin/core/measure/stream/movedSums.ts';
 import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
-import type { Elsewhere } from '@pocket-twin/core/measure/looks.ts';
 import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
 import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
 import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
@@ -61,24 +60,21 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   const outline = options.outlineFolder ? await OutlineWriter.create(options.outlineFolder) : null;
   const copy = copyPath === null ? null : await WholeFile.create(copyPath);
   const room = copyPath === null ? null : new RoomKeeper(copyPath, source.name);
-  const helper = isLongWav(source) ? new MeasuringHelper() : null;
   try {
     await room?.ensure(source.expectedBytes);
-    const sums = await measureWhole(source, helper, { outline, copy, room, onProgress: options.onProgress });
+    const sums = await measureWhole(source, { outline, copy, room, onProgress: options.onProgress });
     await outline?.finish(source.format.frames, source.format.channels);
     await copy?.finish(true);
     options.onProgress?.({ stage: 'looking again', share: 0 });
     const pcm = locate(source, copyPath ?? path);
     const sound = await PcmFile.open(pcm);
     try {
-      const inspection = await secondLook(sums, sound, source.format, { elsewhere: helper?.looksAt(pcm) });
+      const inspection = await secondLook(sums, sound, source.format);
       return { inspection, facts: source.facts, pcm: scratch ? null : pcm, sums };
     } finally {
       await sound.close();
     }
   } catch (error) {
-    // It writes into the outline, too.
-    await helper?.end();
     await outline?.discard();
     await copy?.discard();
     // What is named is what the person knows: the recording, not our copy of it.
@@ -88,18 +84,17 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
     if (trouble) throw trouble;
     throw error;
   } finally {
-    await helper?.end();
     await source.close();
     if (scratch) await rm(scratch, { recursive: true, force: true });
   }
 }
 
-/** From what the first look added up to an inspection, with a look at single stretches. @param inputs where the channels lie in the sound, from 0 @param elsewhere knows them as they lie */
+/** From what the first look added up to an inspection, with a look at single stretches. @param inputs where the channels lie in the sound, from 0 */
 async function secondLook(
   sums: ClipSums,
   sound: PcmFile,
   format: ClipFormat,
-  { inputs, elsewhere = null }: { inputs?: readonly number[]; elsewhere?: Elsewhere | null },
+  inputs: readonly number[] | null = null,
 ): Promise<Inspection> {
   const read = soundReader(sound);
   const placed = (channels: number[]): number[] =>
@@ -108,7 +103,6 @@ async function secondLook(
     measurementOf(sums),
     (startFrame, frames, channels) => read(startFrame, frames, placed(channels)),
     (channels) => measureChannels(sound, placed(channels)),
-    elsewhere,
   );
   return diagnose(measurement, format);
 }
@@ -127,7 +121,7 @@ export async function inspectMoved(
   const moved = movedSums(sums, inputs);
   if (moved === null) return null;
   const sound = await PcmFile.open(clip);
-  return secondLook(moved, sound, format, { inputs }).finally(() => sound.close());
+  return secondLook(moved, sound, format, inputs).finally(() => sound.close());
 }
 
 // Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
@@ -142,20 +136,14 @@ interface Destinations {
   onProgress?: (progress: Progress) => void;
 }
 
-function isLongWav({ wav, format }: Source): boolean {
-  return wav !== null && format.durationSeconds * format.channels >= LONG_CHANNEL_SECONDS;
-}
-
-/** Whoever helps takes some of what is left whenever there is nothing else to do. */
-async function measureWhole(
-  source: Source,
-  helper: MeasuringHelper | null,
-  { outline, copy, room, onProgress }: Destinations,
-): Promise<ClipSums> {
-  const { frames, sampleRate, channels } = source.format;
+/** A long WAV is measured by two threads: the other takes some of what is left whenever it has nothing to do. All else is measured by one. */
+async function measureWhole(source: Source, { outline, copy, room, onProgress }: Destinations): Promise<ClipSums> {
+  const { frames, sampleRate, channels, durationSeconds } = source.format;
+  const isLong = source.wav !== null && durationSeconds * channels >= LONG_CHANNEL_SECONDS;
+  const helper = isLong ? new MeasuringHelper() : null;
   const builder = outline && new OutlineBuilder(channels, outline.push);
   const frameBytes = channels * bytesPerSample(source.words);
-  const part = wholeClip(helper ? frames : Infinity);
+  const part = wholeClip(isLong ? frames : Infinity);
   let doneFrames = 0;
   const mine = measurePart({ ...source, sampleRate, channels }, part, builder, async (run) => {
     await outline?.drain();
@@ -181,15 +169,20 @@ async function measureWhole(
   const helped = helper && source.wav && help(helper, source.path, source.wav);
   // How it went is asked once this thread is done.
   helped?.catch(() => undefined);
-  // Nobody waits for a thread that was ready too late.
-  let sums = await mine;
-  if (isHelping) await helped;
-  for (const { sums: more, joint } of later) {
-    sums = joinSums(sums, more);
-    if (joint) builder?.continueWith(joint);
+  try {
+    // Nobody waits for a thread that was ready too late.
+    let sums = await mine;
+    if (isHelping) await helped;
+    for (const { sums: more, joint } of later) {
+      sums = joinSums(sums, more);
+      if (joint) builder?.continueWith(joint);
+    }
+    builder?.finish();
+    return sums;
+  } finally {
+    // It is not left running when this thread has failed.
+    await helper?.end();
   }
-  builder?.finish();
-  return sums;
 }
 
 const RUN_FRAMES = 32768;

@@ -3,10 +3,8 @@ import { join } from 'node:path';
 import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
 import { cutAway, wholeClip } from '@pocket-twin/core/measure/stream/clipParts.ts';
 import { joinSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
-import type { Look } from '@pocket-twin/core/measure/looks.ts';
 import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
-import { takeLookAt } from '../read/takeLook.ts';
 import { INT24, scratchFolder, wavBytes } from '../test/files.ts';
 import { MeasuringHelper } from './measuringHelper.ts';
 
@@ -43,28 +41,6 @@ test('a helper measures the later part of a clip as if it were measured in one',
     expect(joined.channels.map(({ power, peak, sum }) => [power, peak, sum])).toEqual(
       wanted.channels.map(({ power, peak, sum }) => [power, peak, sum]),
     );
-  } finally {
-    await helper.end();
-  }
-});
-
-test('a helper looks at what it is asked about, many times, and finds what is found here', async () => {
-  const { path, wav, words } = await clip();
-  const meter = new ClipMeter(RATE, 2, INT24);
-  meter.push(words);
-  const about = meter.finish();
-  const sound = { path, offsetBytes: wav.dataOffset, words: INT24, channels: 2, sampleRate: RATE, frames: FRAMES };
-  const helper = new MeasuringHelper();
-  try {
-    expect(helper.looksAt(sound)).toBeNull();
-    await helper.ready;
-    const { take, turn } = helper.looksAt(sound)!;
-    const look: Look = { kind: 'match', channels: [1, 2], range: { mostActive: 3 } };
-    const wanted = await takeLookAt({ look, about, sound });
-    for (let i = 0; i < 12; i++) expect(await take(look, about)).toEqual(wanted);
-    await turn();
-    await expect(helper.looksAt({ ...sound, path: `${path}.gone` })!.take(look, about)).rejects.toThrow();
-    expect(await take({ kind: 'channel', channel: 1 }, about)).toMatchObject({ made: null, tone: { mainsHz: 50 } });
   } finally {
     await helper.end();
   }

@@ -19,22 +19,23 @@ export const MOST_ACTIVE = 24;
 // Above this rate every second sample is enough for a second look.
 const HIGHEST_RATE = 50000;
 
-export interface LookRange {
-  /** All of the clip when left out. */
-  blocks?: BlockSpan;
-  mostActive?: number;
-  /** Where nothing is to be looked at. */
-  excluded?: readonly BlockSpan[];
-  /** Whether only what one fixed filter undoes is asked for: no clocks that run apart, no delay or gain that moves, no echo. */
-  asTheyAre?: boolean;
-}
-
 /** Looks at `mostActive` stretches of two channels again, or fewer, within these blocks. null where nothing sounds. */
 export async function lookAgain(
   measurement: Measurement,
   channels: [number, number],
   read: SoundReader,
-  { blocks = wholeOf(measurement), mostActive = MOST_ACTIVE, excluded, asTheyAre = false }: LookRange = {},
+  {
+    blocks = wholeOf(measurement),
+    mostActive = MOST_ACTIVE,
+    excluded,
+    asTheyAre = false,
+  }: {
+    blocks?: BlockSpan;
+    mostActive?: number;
+    excluded?: readonly BlockSpan[];
+    /** Whether only what one fixed filter undoes is asked for: no clocks that run apart, no delay or gain that moves, no echo. */
+    asTheyAre?: boolean;
+  } = {},
 ): Promise<PairMatch | null> {
   const { sampleRate, blockSeconds, frames } = measurement;
   const [left, right] = channels.map((channel) => measurement.channels[channel - 1]);

@@ -4,12 +4,11 @@ import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import { findCopyChanges, type Change } from './copyChanges.ts';
 import { LEAST_JUMP_SAMPLES, placeJump } from '../pair/jump.ts';
 import { factorOf, lookAgain, MOST_ACTIVE } from '../pair/lookAgain.ts';
-import type { Asked, Looks } from '../looks.ts';
 import type { ChannelMeasurement, MatchedSegment, Measurement, PairMeasurement } from '../measurement.ts';
 import type { PairMatch } from '../pair/pairMatch.ts';
 import { areExactCopies, pairSegments } from './pairSegments.ts';
 import type { PairSegment, PairState } from './pairState.ts';
-import type { SurePart } from './placeBoundary.ts';
+import { placeBoundary, type PairReader, type SurePart } from './placeBoundary.ts';
 import type { SoundReader } from '../soundReader.ts';
 
 const MOST_SEGMENTS = 6;
@@ -39,7 +38,6 @@ export async function matchedSegments(
   measurement: Measurement,
   pair: PairMeasurement,
   read: SoundReader,
-  looks: Looks,
 ): Promise<MatchedSegment[]> {
   const [left, right] = pair.channels.map((channel) => measurement.channels[channel - 1]);
   const blocks = left.blockPower.length;
@@ -50,33 +48,26 @@ export async function matchedSegments(
     ];
   const segments = pairSegments([left, right], pair, measurement.blockSeconds);
   const longest = [...segments].sort((a, b) => blocksIn(b) - blocksIn(a)).slice(0, MOST_SEGMENTS);
-  const { channels, losses: excluded } = pair;
+  const look = (blocks: BlockSpan, most = MOST_ACTIVE): Promise<PairMatch | null> =>
+    lookAgain(measurement, pair.channels, read, { blocks, mostActive: most, excluded: pair.losses });
   const peek = (blocks: BlockSpan, most?: number): Promise<PairMatch | null> =>
-    lookAgain(measurement, channels, read, { blocks, mostActive: most, excluded, asTheyAre: true });
+    lookAgain(measurement, pair.channels, read, { blocks, mostActive: most, excluded: pair.losses, asTheyAre: true });
   // What is sure of a short segment may be too short to see anything.
-  const askWithin = ({ sure, segment }: Part, mostActive: number): Asked<'match'> =>
-    looks.ask(
-      {
-        kind: 'match',
-        channels,
-        range: { blocks: blocksIn(sure) >= LEAST_SURE ? sure : segment, mostActive, excluded },
-      },
-      measurement,
-    );
-  const parts = segments.map((segment, s) => {
-    const sure = surePart(segment, segments[s + 1]);
-    if (!longest.includes(segment) || (ONE_SIDED.has(segment.state) && isAlone(left, right, segment)))
-      return { segment, sure, most: 0, asked: null };
+  const lookWithin = ({ sure, segment }: Part, most: number): Promise<PairMatch | null> =>
+    look(blocksIn(sure) >= LEAST_SURE ? sure : segment, most);
+  const matched: MatchedSegment[] = [];
+  for (const [s, segment] of segments.entries()) {
+    if (!longest.includes(segment) || (ONE_SIDED.has(segment.state) && isAlone(left, right, segment))) {
+      matched.push({ ...segment, match: null });
+      continue;
+    }
     const most = areExactCopies([left, right], pair, segment)
       ? ACTIVE_OF_COPIES
       : segment === longest[0]
         ? MOST_ACTIVE
         : ACTIVE_BESIDE;
-    return { segment, sure, most, asked: askWithin({ segment, sure }, most) };
-  });
-  const matched: MatchedSegment[] = [];
-  for (const { segment, sure, most, asked } of parts) {
-    const match = asked && (await looks.answer(asked));
+    const sure = surePart(segment, segments[s + 1]);
+    const match = await lookWithin({ segment, sure }, most);
     const changes =
       match && segment.state === 'different'
         ? await findCopyChanges(match, sure, measurement.blockSeconds, peek, (part) =>
@@ -84,13 +75,15 @@ export async function matchedSegments(
           )
         : [];
     if (changes.length === 0) matched.push({ ...segment, match });
-    else {
-      const told = cutAt(changes, segment).map((part) => ({ ...part.segment, asked: askWithin(part, most) }));
-      for (const { asked: again, ...part } of told) matched.push({ ...part, match: await looks.answer(again) });
-    }
+    else
+      for (const part of cutAt(changes, segment))
+        matched.push({ ...part.segment, match: await lookWithin(part, most) });
   }
-  const segmented = await placed(matched, channels, measurement, looks);
-  return withJumps(segmented, channels, measurement, read);
+  const segmented = await placed(matched, measurement, async (startFrame, frames) => {
+    const [one, other] = await read(startFrame, frames, pair.channels);
+    return [one, other];
+  });
+  return withJumps(segmented, pair.channels, measurement, read);
 }
 
 /** Where one copy gives way to another that comes later or earlier the delay jumps: to which frame is what single samples tell. */
@@ -174,11 +167,9 @@ function cutAt(changes: Change[], segment: PairSegment): Part[] {
 /** Moves the boundaries to where the sound has them. */
 async function placed(
   segments: MatchedSegment[],
-  channels: [number, number],
-  measurement: Measurement,
-  looks: Looks,
+  { sampleRate, blockSeconds, frames }: Measurement,
+  read: PairReader,
 ): Promise<MatchedSegment[]> {
-  const { sampleRate, blockSeconds, frames } = measurement;
   const moved = segments.map((segment) => ({ ...segment }));
   // The last block may reach beyond the clip, where there is not even noise.
   const wholeBlocks = Math.floor(frames / sampleRate / blockSeconds);
@@ -191,14 +182,11 @@ async function placed(
   const boundaries = Array.from(segments.keys())
     .slice(1)
     .sort((a, b) => openFor(b) - openFor(a))
-    .slice(0, MOST_BOUNDARIES)
-    .map((s) => {
-      const before = sure(segments[s - 1], segments[s]);
-      const after = sure(segments[s], segments[s + 1]);
-      return { s, asked: looks.ask({ kind: 'boundary', channels, before, after }, measurement) };
-    });
-  for (const { s, asked } of boundaries) {
-    const at = await looks.answer(asked);
+    .slice(0, MOST_BOUNDARIES);
+  for (const s of boundaries) {
+    const before = sure(segments[s - 1], segments[s]);
+    const after = sure(segments[s], segments[s + 1]);
+    const at = await placeBoundary(before, after, { sampleRate, blockSeconds }, read);
     if (at !== null) [moved[s - 1].endBlock, moved[s].startBlock] = [at, at];
   }
   return moved;
