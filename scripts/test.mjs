@@ -30,13 +30,14 @@ await runScript(async () => {
     // What tests leave in the folder for what is temporary goes with the rest.
     const temporary = join(scratch, 'temporary');
     mkdirSync(temporary);
+    const databaseUrl = await postgres.start();
     const demo = join(scratch, 'demo');
     const made = spawnSync(process.execPath, ['--import', 'tsx', 'demo/main.ts', demo], {
       stdio: ['ignore', 'ignore', 'inherit'],
     });
     if (made.status !== 0) throw new SetupProblem('The demo could not be made.');
     const environment = {
-      TEST_DATABASE_URL: await postgres.start(),
+      TEST_DATABASE_URL: databaseUrl,
       LOG_LEVEL: 'error',
       TMPDIR: temporary,
       TEST_DEMO: demo,

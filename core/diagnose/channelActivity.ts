@@ -81,7 +81,7 @@ function pauseShare(powers: Float64Array): number {
 }
 
 /** Powers of the blocks that are wanted. A loop, as an hour has 36,000. */
-function blocksWhere(powers: Float64Array, isWanted: (block: number) => boolean): Float64Array {
+export function blocksWhere(powers: Float64Array, isWanted: (block: number) => boolean): Float64Array {
   const found = new Float64Array(powers.length);
   let count = 0;
   for (let i = 0; i < powers.length; i++) if (isWanted(i)) found[count++] = powers[i];

@@ -5,7 +5,7 @@ import { levelOrNull, type ChannelReport, type ClipFormat, type Inspection } fro
 import type { ClipVerdict } from '../schema/verdict.ts';
 import { dbFromAmplitude, dbFromPower } from '../signal/decibels.ts';
 import { cutOffSide } from './copies.ts';
-import { channelActivity, isLiving, madeActivity, type ChannelActivity } from './channelActivity.ts';
+import { blocksWhere, channelActivity, isLiving, madeActivity, mean, type ChannelActivity } from './channelActivity.ts';
 import { findingsOf } from './findings.ts';
 import { decidePair, type PairDecision } from './pairVerdict.ts';
 import type { PairFacts } from './catalogue/entry.ts';
@@ -139,21 +139,9 @@ function clearestChannel({ channels }: Measurement, activity: ChannelActivity[])
   let best: { channel: number; reachDb: number } | null = null;
   for (const [i, { channel, blockSpeechPower }] of channels.entries()) {
     if (!activity[i].soundsLikeSpeech) continue;
-    const speaking = meanWhere(blockSpeechPower, activity[i].active);
+    const speaking = mean(blocksWhere(blockSpeechPower, (block) => activity[i].active[block]));
     const reachDb = dbFromPower(speaking / Math.max(activity[i].pausePower, 1e-12));
     if (!best || reachDb > best.reachDb) best = { channel, reachDb };
   }
   return best ? best.channel : null;
-}
-
-/** A loop, as an hour has 36,000 blocks. */
-function meanWhere(powers: Float64Array, isIn: readonly boolean[]): number {
-  let sum = 0;
-  let count = 0;
-  for (let i = 0; i < powers.length; i++)
-    if (isIn[i]) {
-      sum += powers[i];
-      count++;
-    }
-  return count === 0 ? 0 : sum / count;
 }

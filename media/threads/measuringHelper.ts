@@ -2,6 +2,7 @@ import { once } from 'node:events';
 import { createRequire } from 'node:module';
 import { Worker } from 'node:worker_threads';
 import type { LaterPart, MeasuredPart } from '../read/measurePart.ts';
+import { THREAD_LIMITS } from './threadLimits.ts';
 
 export type HelperAnswer =
   | { kind: 'ready' }
@@ -10,14 +11,12 @@ export type HelperAnswer =
 
 // By name, as this may be part of a built program that lies elsewhere.
 const BOOT = createRequire(import.meta.url).resolve('@pocket-twin/media/threads/bootHelper.mjs');
-// Most of what it makes is short-lived.
-const YOUNG_MB = 8;
 
 /** A thread that measures parts of one file beside the thread that begins with it. Not one of the pool's, which load far more: it is to be ready soon. */
 export class MeasuringHelper {
   /** That it has begun, or cannot. */
   readonly ready: Promise<void>;
-  private readonly worker = new Worker(BOOT, { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
+  private readonly worker = new Worker(BOOT, { resourceLimits: THREAD_LIMITS });
 
   /** Never comes well. */
   private readonly ended = once(this.worker, 'exit').then((): never => {

@@ -4,6 +4,7 @@ import { isMainThread, MessageChannel, type MessagePort } from 'node:worker_thre
 import { Piscina } from 'piscina';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import { Refusal, type RefusalCode } from '@pocket-twin/core/schema/refusal.ts';
+import { THREAD_LIMITS } from './threadLimits.ts';
 
 /** What a thread is asked; how far it is goes to `progress`. */
 export interface TaskOrder {
@@ -23,8 +24,6 @@ export interface ThreadOptions {
 // By name, as this may be part of a built program that lies elsewhere.
 const BOOT = createRequire(import.meta.url).resolve('@pocket-twin/media/threads/boot.mjs');
 const IDLE_MS = 10_000;
-// Most of what a thread makes is short-lived; left to itself it would keep three times this.
-const YOUNG_MB = 8;
 // A long file is written while every core measures; a measuring thread asks one more to help it.
 const THREADS = isMainThread ? availableParallelism() + 1 : 1;
 
@@ -38,7 +37,7 @@ function threads(): Piscina {
     maxThreads: THREADS,
     idleTimeout: IDLE_MS,
     atomics: 'disabled',
-    resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB },
+    resourceLimits: THREAD_LIMITS,
   });
   return pool;
 }

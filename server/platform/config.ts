@@ -51,7 +51,10 @@ export async function readConfig(environment: NodeJS.ProcessEnv = process.env): 
     mediaFolders: foldersIn(values.POCKET_TWIN_MEDIA),
     handoffFolders: values.POCKET_TWIN_HANDOFF === '' ? [join(home, 'handoff')] : foldersIn(values.POCKET_TWIN_HANDOFF),
     devOrigin: values.POCKET_TWIN_DEV_ORIGIN,
-    demo: values.POCKET_TWIN_DEMO === 'off' ? null : { folder: values.POCKET_TWIN_DEMO || null },
+    demo:
+      values.POCKET_TWIN_DEMO === 'off'
+        ? null
+        : { folder: values.POCKET_TWIN_DEMO ? resolve(values.POCKET_TWIN_DEMO) : null },
     token: values.POCKET_TWIN_TOKEN === 'off' ? null : await startToken(home),
   };
 }

@@ -1,7 +1,7 @@
 import { access, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { buildDemo } from '@pocket-twin/demo/buildDemo.ts';
-import { readTruth } from '@pocket-twin/demo/truth.ts';
+import { readTruth, type ClipTruth } from '@pocket-twin/demo/truth.ts';
 import { EditRow } from '../edits/edit.ts';
 import { copyIn } from '../clips/arrivals.ts';
 import { ProjectRow } from './project.ts';
@@ -25,7 +25,7 @@ export async function loadDemo(
   if (loadedBefore || (await ProjectRow.count()) > 0) return false;
   const folder = made ?? join(home, 'demo');
   if (!made) onBuild();
-  const clips = made ? await readTruth(made) : await buildDemo(folder);
+  const clips = made ? await clipsIn(made) : await buildDemo(folder);
   const project = await ProjectRow.create({ name: 'The Last Crossing' });
   for (const { file } of clips) await copyIn(context, { projectId: project.id, path: join(folder, file), name: file });
   const name = 'the-last-crossing.otio';
@@ -33,4 +33,12 @@ export async function loadDemo(
   if (!made) await rm(folder, { recursive: true });
   await writeFile(marker, '');
   return true;
+}
+
+async function clipsIn(folder: string): Promise<ClipTruth[]> {
+  return readTruth(folder).catch(() => {
+    throw new Error(
+      `${folder} holds no demo. Fill it with: npm run demo -- ${folder}, or leave POCKET_TWIN_DEMO out and it is made`,
+    );
+  });
 }
