@@ -103,3 +103,14 @@ test('steady sound has stretches all over and no pauses', () => {
   expect(active).toHaveLength(24);
   expect(pauses).toEqual([]);
 });
+
+test('of a clip that was looped other moments are taken in each part, not the loudest again and again', () => {
+  // Cut into blocks elsewhere in each turn, as a loop's length is no multiple of a block.
+  const turn = Math.round(9.77 * 48000);
+  const looped = voices.map((voice) => Float64Array.from({ length: 12 * turn }, (_, i) => voice[i % turn]));
+  const { active } = choose(looped);
+  expect(active).toHaveLength(24);
+  const inTurn = active.map(({ startFrame }) => startFrame % turn).sort((a, b) => a - b);
+  const others = inTurn.filter((at, i) => i === 0 || at - inTurn[i - 1] > 0.15 * 48000);
+  expect(others.length).toBeGreaterThanOrEqual(16);
+});

@@ -3,6 +3,7 @@ import { powerFromDb } from '../../signal/decibels.ts';
 import { blocksIn, type BlockSpan } from '../../time/spans.ts';
 import type { ChannelMeasurement } from '../measurement.ts';
 import { noiseFloorPower, percentile } from '../stream/noiseFloor.ts';
+import { isResembling, REACH_BLOCKS, surroundingsOf, type Surroundings } from './resembling.ts';
 
 /** Part of a clip, in frames. */
 export interface Stretch {
@@ -73,10 +74,11 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
     const one = meanOver(loudness[part % 3], block, length);
     return one >= 1 ? one : meanOver(either, block, length);
   };
-  const chosen = (parts: number, worth: Worth, enough: number): Stretch[] =>
-    bestOfParts({ count, length, parts }, worth, enough).map((block) => stretchAt(range, block));
+  const chosen = (parts: number, worth: Worth, enough: number, isNew: IsNew = () => true): Stretch[] =>
+    bestOfParts({ count, length, parts }, worth, enough, isNew).map((block) => stretchAt(range, block));
+  const active = partsOf(count, length, range.mostActive);
   return {
-    active: chosen(partsOf(count, length, range.mostActive), isSteady ? () => 0 : louderSide, isSteady ? 0 : 1),
+    active: isSteady ? chosen(active, () => 0, 0) : chosen(active, louderSide, 1, newTo(overFloor, active)),
     pauses: isSteady
       ? []
       : chosen(partsOf(count, 2 * length, MOST_PAUSES), (block) => quietness(overFloor, block, length), -NEAR_FLOOR),
@@ -161,25 +163,73 @@ function stretchAt({ startBlock, blockSeconds, sampleRate, frames }: StretchRang
   return { startFrame, frames: Math.min(Math.round(STRETCH_SECONDS * sampleRate), frames - startFrame) };
 }
 
+/** Whether a stretch holds other sound than those that were taken before it. */
+type IsNew = (block: number) => boolean;
+
+// In a long clip that was looped the loudest word of each part is one word, and would be taken for all that is said. Shorter parts are of different words.
+const MAY_REPEAT_BLOCKS = 2 * REACH_BLOCKS;
+const MOST_TRIES = 6;
+// What begins so near is the same word, and what is so much softer is hardly heard.
+const BESIDE_BLOCKS = 3;
+const NEARLY_BEST = powerFromDb(-10);
+
+function newTo(overFloor: readonly Float64Array[], parts: number): IsNew {
+  if (overFloor[0].length < parts * MAY_REPEAT_BLOCKS) return () => true;
+  const taken: Surroundings[] = [];
+  return (block) => {
+    const around = surroundingsOf(overFloor, block);
+    if (taken.some((other) => isResembling(around, other))) return false;
+    taken.push(around);
+    return true;
+  };
+}
+
 /** The block with which the best stretch of each part begins, where it is good enough. */
 function bestOfParts(
   { count, length, parts }: { count: number; length: number; parts: number },
   worth: Worth,
   enough: number,
+  isNew: IsNew,
 ): number[] {
   const found: number[] = [];
   for (let part = 0; part < parts; part++) {
-    const first = Math.floor((part * count) / parts);
-    const last = Math.max(first + 1, Math.floor(((part + 1) * count) / parts) - length + 1);
-    let best = first;
-    let most = worth(first, part);
-    for (let block = first + 1; block < last; block++) {
-      const value = worth(block, part);
-      if (value > most) [best, most] = [block, value];
-    }
-    if (most >= enough) found.push(best);
+    const startBlock = Math.floor((part * count) / parts);
+    const endBlock = Math.max(startBlock + 1, Math.floor(((part + 1) * count) / parts) - length + 1);
+    const best = bestNew({ startBlock, endBlock }, (block) => worth(block, part), enough, isNew);
+    if (best !== null) found.push(best);
   }
   return found;
+}
+
+/** Of the few best the first that is new, or else the best; null where none is good enough. */
+function bestNew(span: BlockSpan, worth: (block: number) => number, enough: number, isNew: IsNew): number | null {
+  const old: number[] = [];
+  let least = enough;
+  while (old.length < MOST_TRIES) {
+    const best = bestBeside(old, span, worth, least);
+    if (best === null) break;
+    if (isNew(best)) return best;
+    if (old.length === 0) least = Math.max(enough, NEARLY_BEST * worth(best));
+    old.push(best);
+  }
+  return old[0] ?? null;
+}
+
+function bestBeside(
+  old: readonly number[],
+  { startBlock, endBlock }: BlockSpan,
+  worth: (block: number) => number,
+  least: number,
+): number | null {
+  let best: number | null = null;
+  let most = least;
+  for (let block = startBlock; block < endBlock; block++) {
+    const value = worth(block);
+    if (best === null ? value < most : value <= most) continue;
+    if (old.some((one) => Math.abs(one - block) <= BESIDE_BLOCKS)) continue;
+    [best, most] = [block, value];
+  }
+  return best;
 }
 
 function meanOver(values: Float64Array, block: number, length: number): number {
