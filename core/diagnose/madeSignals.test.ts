@@ -73,3 +73,32 @@ test('a tone alone, or on both sides, is what was recorded', async () => {
   const both = await inspect([tone, tone]);
   expect(both).toMatchObject({ verdict: 'dual-mono', channels: [{ content: 'programme' }, { content: 'programme' }] });
 });
+
+// The loudest moment of each part of it is one and the same.
+const LOOPED: [string, Float64Array][] = [
+  ['a voice', chatter(0.1, 5, 44)],
+  [
+    'a bass on a drum',
+    mix(
+      bassLine([55, 73, 49, 82]),
+      where(noise(0.01, SECONDS, 46), (t) => t % 0.5 < 0.05),
+    ),
+  ],
+  ['noise that swells', noise(0.1, 5, 47).map((x, i) => x * (1 + Math.sin((2 * Math.PI * i) / (2.5 * RATE))))],
+];
+
+/** Half-second notes, the first of them the loudest. */
+function bassLine(notes: number[]): Float64Array {
+  const line = new Float64Array(notes.length * 0.5 * RATE);
+  for (const [n, hz] of notes.entries()) line.set(sine(hz, n === 0 ? 0.2 : 0.06, 0.5), n * 0.5 * RATE);
+  return line;
+}
+
+test.each(LOOPED)('%s that was looped is what was recorded, and not thrown away', async (_, turn) => {
+  const seconds = 60;
+  const looped = Float64Array.from({ length: seconds * RATE }, (_, i) => turn[i % turn.length]);
+  const spoken = mix(chatter(0.1, seconds, 1), noise(0.0003, seconds, 2));
+  const found = await inspect([spoken, mix(looped, noise(0.0003, seconds, 5))]);
+  expect(found.channels[1].made).toBeNull();
+  expect(['fill', 'select', 'sum']).not.toContain(found.suggestion.action);
+});

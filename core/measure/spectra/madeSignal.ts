@@ -1,9 +1,11 @@
 import { sharedTransform } from '../../kernels/fourier.ts';
-import { dbFromPower } from '../../signal/decibels.ts';
+import { dbFromPower, powerFromDb } from '../../signal/decibels.ts';
+import type { BlockSpan } from '../../time/spans.ts';
+import { NOTHING_POWER, STANDS_OUT_DB } from '../boundaries.ts';
 import { DAY_SECONDS, secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
 import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
-import { percentile } from '../stream/noiseFloor.ts';
+import { noiseFloorPower, percentile } from '../stream/noiseFloor.ts';
 import { readTimecodeSound, type TimecodeFrame } from './timecodeSound.ts';
 
 // The loudest moment of each of so many parts of a clip is looked at.
@@ -41,15 +43,19 @@ export async function madeSignal(
   const stretchFrames = Math.min(frames, Math.round(STRETCH_SECONDS * sampleRate));
   const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
   if (stretchFrames < size) return null;
+  const stretchAround = async (block: number): Promise<{ start: number; sound: Float64Array }> => {
+    const middle = Math.round((block + 0.5) * blockSeconds * sampleRate);
+    const start = Math.max(0, Math.min(frames - stretchFrames, middle - (stretchFrames >> 1)));
+    const [sound] = await read(start, stretchFrames, [channel]);
+    return { start, sound };
+  };
   const moments: Moment[] = [];
   let impulsive = 0;
   const parts = loudestOfParts(blockPower);
   for (const [seen, block] of parts.entries()) {
     // The loudest first: what comes later can only be less even.
     if (seen - impulsive >= parts.length / 2 && !evenlyLoud(moments)) return null;
-    const middle = Math.round((block + 0.5) * blockSeconds * sampleRate);
-    const start = Math.max(0, Math.min(frames - stretchFrames, middle - (stretchFrames >> 1)));
-    const [sound] = await read(start, stretchFrames, [channel]);
+    const { start, sound } = await stretchAround(block);
     const timecode = readTimecodeSound(sound, sampleRate);
     if (timecode) {
       return { kind: 'timecode', hz: null, timecode: clipStart(timecode, start, sampleRate) };
@@ -58,8 +64,16 @@ export async function madeSignal(
     moments.push(loudestMoment(sound, size));
   }
   if (moments.length === 0) return null;
-  if (impulsive > moments.length / 2) return { kind: 'interference', hz: null, timecode: null };
-  return fromMoments(moments, size, sampleRate);
+  const isCrackle = impulsive > moments.length / 2;
+  const made = isCrackle ? CRACKLE : fromMoments(moments, size, sampleRate);
+  if (made === null) return null;
+  // The loudest of a loop is one sound again and again, as are the beats of a drum. Of what a machine makes all else is like it.
+  const usual: Float64Array[] = [];
+  for (const block of usualOfParts(blockPower)) usual.push((await stretchAround(block)).sound);
+  const isAllLikeIt = isCrackle
+    ? usual.filter(isImpulsive).length > usual.length / 2
+    : fromMoments([...moments, ...usual.map((sound) => loudestMoment(sound, size))], size, sampleRate) !== null;
+  return isAllLikeIt ? made : null;
 }
 
 /** What a clip starts at, by a frame of timecode that was read in it. */
@@ -71,6 +85,8 @@ function clipStart({ label, rate, startSample }: TimecodeFrame, start: number, s
   const middle = began + rate.denominator / rate.numerator / 2;
   return timecodeFromSeconds(middle < 0 ? middle + DAY_SECONDS : middle, rate);
 }
+
+const CRACKLE: MadeSignal = { kind: 'interference', hz: null, timecode: null };
 
 interface Moment {
   power: number;
@@ -179,15 +195,33 @@ function isImpulsive(sound: Float64Array): boolean {
   return total > 0 && few > IMPULSIVE * total;
 }
 
-/** A block of each part of a clip, the loudest first. */
+/** The loudest block of each part of a clip, the loudest first. */
 function loudestOfParts(powers: Float64Array): number[] {
-  const parts = Math.min(PARTS, powers.length);
-  const loudest = Array.from({ length: parts }, (_, part) => {
-    const first = Math.floor((part * powers.length) / parts);
-    const last = Math.floor(((part + 1) * powers.length) / parts);
-    let best = first;
-    for (let i = first; i < last; i++) if (powers[i] > powers[best]) best = i;
+  const loudest = partsOf(powers).map(({ startBlock, endBlock }) => {
+    let best = startBlock;
+    for (let i = startBlock; i < endBlock; i++) if (powers[i] > powers[best]) best = i;
     return best;
   });
   return loudest.sort((a, b) => powers[b] - powers[a]);
+}
+
+/** Of each part of a clip the block that is as loud as what sounds there mostly is; what never pauses sounds all the time. */
+function usualOfParts(powers: Float64Array): number[] {
+  const floor = noiseFloorPower(powers);
+  return partsOf(powers).flatMap(({ startBlock, endBlock }) => {
+    const inPart = powers.subarray(startBlock, endBlock);
+    const least = percentile(inPart, 1) * powerFromDb(-SOUNDING_WITHIN_DB);
+    const sounding = Array.from(inPart.keys()).filter((i) => inPart[i] > NOTHING_POWER && inPart[i] >= least);
+    const standing = sounding.filter((i) => inPart[i] > floor * powerFromDb(STANDS_OUT_DB));
+    const heard = (standing.length > 0 ? standing : sounding).sort((a, b) => inPart[a] - inPart[b]);
+    return heard.length === 0 ? [] : [startBlock + heard[heard.length >> 1]];
+  });
+}
+
+function partsOf({ length }: Float64Array): BlockSpan[] {
+  const parts = Math.min(PARTS, length);
+  return Array.from({ length: parts }, (_, part) => ({
+    startBlock: Math.floor((part * length) / parts),
+    endBlock: Math.floor(((part + 1) * length) / parts),
+  }));
 }
