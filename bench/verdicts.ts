@@ -3,7 +3,7 @@ import { availableParallelism } from 'node:os';
 import { createInterface } from 'node:readline';
 import type { PairReport, Section } from '@pocket-twin/core/schema/inspection.ts';
 
-// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER | --only first]
+// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER | --only first] [--longer TIMES]
 const LEAST_RIGHT = 0.96;
 const LEAST_OF_A_FAMILY = 0.9;
 const CLIPS_OF_A_FAMILY = 30;
@@ -35,7 +35,9 @@ export interface Judged {
 }
 
 const words = process.argv.slice(2);
-const only = words.includes('--only') ? words.splice(words.indexOf('--only'), 2)[1] : null;
+const option = (name: string): string | null => (words.includes(name) ? words.splice(words.indexOf(name), 2)[1] : null);
+const only = option('--only');
+const longer = option('--longer') ?? '1';
 const numbers = words.filter((word) => /^\d+$/.test(word)).map(Number);
 const [count = 60, ...seeds] = numbers;
 const judged: Judged[] = [];
@@ -48,7 +50,17 @@ async function judge(seed: number): Promise<Judged[]> {
     const more = only ? [only] : [];
     const child = spawn(
       process.execPath,
-      ['--import', 'tsx', 'bench/verdicts/judge.ts', String(seed), String(w), String(workers), String(count), ...more],
+      [
+        '--import',
+        'tsx',
+        'bench/verdicts/judge.ts',
+        String(seed),
+        String(w),
+        String(workers),
+        String(count),
+        longer,
+        ...more,
+      ],
       { stdio: ['ignore', 'pipe', 'inherit'] },
     );
     const found: Judged[] = [];

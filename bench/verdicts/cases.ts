@@ -56,8 +56,8 @@ const ALL: [Maker, number][] = [
   [manyTracks, 0.5],
 ];
 
-/** One clip of the generator, all its choices drawn from `chance`. @param only a maker's name, or `first`: the first material alone */
-export function makeCase(chance: Chance, only?: string): Case & { family: string } {
+/** One clip of the generator, all its choices drawn from `chance`. @param only a maker's name, or `first`: the first material alone @param longer so many times */
+export function makeCase(chance: Chance, only?: string, longer = 1): Case & { family: string } {
   const named = ALL.find(([{ name }]) => name === only)?.[0];
   const makers = only === undefined ? ALL : FIRST;
   let draw = chance.between(
@@ -66,6 +66,6 @@ export function makeCase(chance: Chance, only?: string): Case & { family: string
   );
   const [drawn] = makers.find(([, weight]) => (draw -= weight) < 0) ?? makers[0];
   const chosen = named ?? drawn;
-  const frames = Math.round(chance.betweenRatios(6, 16) * RATE) * (chosen === changing ? 1.5 : 1);
+  const frames = longer * Math.round(chance.betweenRatios(6, 16) * RATE) * (chosen === changing ? 1.5 : 1);
   return { ...chosen(chance, Math.round(frames)), family: chosen.name };
 }

@@ -39,9 +39,9 @@ function danger(truth: Case, { suggestion: { action, from, to } }: Inspection): 
   return null;
 }
 
-const [seed, first, step, count, only] = process.argv.slice(2);
+const [seed, first, step, count, longer, only] = process.argv.slice(2);
 for (let i = Number(first); i < Number(count); i += Number(step)) {
-  const truth = makeCase(new Chance(Number(seed) * CASES_A_SEED + i), only);
+  const truth = makeCase(new Chance(Number(seed) * CASES_A_SEED + i), only, Number(longer));
   const start = process.hrtime.bigint();
   const channels = truth.channels ?? truth.sides;
   const frames = Math.min(...channels.map((side) => side.length));
