@@ -39,8 +39,10 @@ interface Partial {
 
 /** A sine turned on from sample to sample, as a sine of each would take most of the time in which tests make sound. */
 function addPartial(out: Mono, { amplitude, phase, step, decay, held }: Partial): void {
-  const [turnRe, turnIm] = [decay * Math.cos(step), decay * Math.sin(step)];
-  let [re, im] = [amplitude * Math.cos(phase), amplitude * Math.sin(phase)];
+  const turnRe = decay * Math.cos(step);
+  const turnIm = decay * Math.sin(step);
+  let re = amplitude * Math.cos(phase);
+  let im = amplitude * Math.sin(phase);
   const rise = (held ? 20 : 500) / RATE;
   const fall = held ? 20 / RATE : Infinity;
   for (let i = 0; i < out.length; i++) {

@@ -20,12 +20,15 @@ export function surroundingsOf(overFloor: readonly Float64Array[], block: number
 
 /** Whether two moments hold one sound, as in a clip that was looped: the correlation of what the levels of both sides do around them. */
 export function isResembling(one: Surroundings, other: Surroundings): boolean {
-  let [products, ones, others] = [0, 0, 0];
+  let products = 0;
+  let ones = 0;
+  let others = 0;
   for (const side of one.keys()) {
     const shared = Array.from(one[side].keys()).filter((i) => !Number.isNaN(one[side][i] + other[side][i]));
     if (shared.length < LEAST_SHARED_BLOCKS) return false;
     const meanOf = (levels: Float64Array): number => shared.reduce((sum, i) => sum + levels[i], 0) / shared.length;
-    const [oneMean, otherMean] = [meanOf(one[side]), meanOf(other[side])];
+    const oneMean = meanOf(one[side]);
+    const otherMean = meanOf(other[side]);
     for (const i of shared) {
       const a = one[side][i] - oneMean;
       const b = other[side][i] - otherMean;
