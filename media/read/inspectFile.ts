@@ -127,7 +127,7 @@ export async function inspectMoved(
 // Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
 const LONG_CHANNEL_SECONDS = 1200;
 // What is not worth being given away any more.
-const LEAST_LEFT_CHANNEL_SECONDS = 300;
+const LEAST_LEFT_CHANNEL_SECONDS = 120;
 
 interface Destinations {
   outline: OutlineWriter | null;
@@ -180,8 +180,8 @@ async function measureWhole(source: Source, { outline, copy, room, onProgress }:
     builder?.finish();
     return sums;
   } finally {
-    // It is not left running when this thread has failed.
-    await helper?.end();
+    // It is not left running when this thread has failed; nobody waits for its end.
+    helper?.end();
   }
 }
 

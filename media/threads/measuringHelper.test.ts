@@ -42,7 +42,7 @@ test('a helper measures the later part of a clip as if it were measured in one',
       wanted.channels.map(({ power, peak, sum }) => [power, peak, sum]),
     );
   } finally {
-    await helper.end();
+    helper.end();
   }
 });
 
@@ -54,7 +54,7 @@ test('what a helper cannot read is said, with its code; it helps again; once it 
   await expect(helper.measure({ ...order, path: `${path}.gone` })).rejects.toMatchObject({ code: 'ENOENT' });
   expect((await helper.measure(order)).sums.frames).toBe(words.length / FRAME_BYTES);
   const unanswered = expect(helper.measure(order)).rejects.toThrow('has ended');
-  await helper.end();
+  helper.end();
   await unanswered;
   expect((await readFile(path)).subarray(-words.length).equals(Buffer.from(words))).toBe(true);
 });

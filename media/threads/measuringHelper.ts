@@ -37,8 +37,8 @@ export class MeasuringHelper {
     throw Object.assign(new Error('message' in answer ? answer.message : 'Nothing was measured.'), answer);
   }
 
-  async end(): Promise<void> {
-    await this.worker.terminate();
+  end(): void {
+    void this.worker.terminate();
   }
 
   /** The next thing it says. @throws what ended it */

@@ -38,7 +38,7 @@ export function blockLength(sampleRate: number): number {
 }
 
 // So much of what is left is given away: whoever takes it is done first, and may take more.
-const GIVEN_SHARE = 0.45;
+const GIVEN_SHARE = 0.4;
 
 /**
  * Gives some of what is left of a part away while it is measured from its start on.

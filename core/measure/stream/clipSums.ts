@@ -1,6 +1,6 @@
 import type { ChannelTotals, ZeroRuns } from '../../kernels/blockMeter.ts';
 import { blockLength } from './clipParts.ts';
-import { integratedLoudness, loudnessRange, momentaryMax, shortTermMax } from './loudness.ts';
+import { integratedLoudness, loudnessOf } from './loudness.ts';
 import type { ChannelMeasurement, Measurement, PairMeasurement } from '../measurement.ts';
 
 /** What metering adds up; parts of a clip can be joined. */
@@ -93,6 +93,7 @@ function channelOf(sums: ChannelSums, index: number, clip: ClipSums): ChannelMea
   const { sampleRate, frames } = clip;
   const { peak, truePeak, clippedSamples, zeroRuns, sum, power, weighted, speech } = sums;
   const count = Math.max(frames, 1);
+  const loudness = loudnessOf(weighted);
   return {
     channel: index + 1,
     peak,
@@ -101,10 +102,10 @@ function channelOf(sums: ChannelSums, index: number, clip: ClipSums): ChannelMea
     mean: sum / count,
     clippedSamples,
     longestSilenceSeconds: zeroRuns.longest / sampleRate,
-    loudnessLufs: integratedLoudness(weighted),
-    momentaryMaxLufs: momentaryMax(weighted),
-    shortTermMaxLufs: shortTermMax(weighted),
-    loudnessRangeLu: loudnessRange(weighted),
+    loudnessLufs: loudness.integratedLufs,
+    momentaryMaxLufs: loudness.momentaryMaxLufs,
+    shortTermMaxLufs: loudness.shortTermMaxLufs,
+    loudnessRangeLu: loudness.rangeLu,
     blockPower: power,
     blockSpeechPower: speech,
     tone: null,

@@ -16,33 +16,47 @@ function powerFromLufs(lufs: number): number {
   return 10 ** ((lufs + 0.691) / 10);
 }
 
-/**
- * Integrated loudness (BS.1770-5, annex 1, with the 400 ms blocks, 75 % overlap and both gates).
- * @param stepPowers K-weighted mean square of each 100 ms step, summed over the channels heard together
- * @returns LUFS; -Infinity where nothing passes the gates
- */
+/** What the loudness meters say of one sound, or of channels heard together. */
+export interface Loudness {
+  /** -Infinity where nothing passes the gates. */
+  integratedLufs: number;
+  /** The largest momentary loudness (EBU Tech 3341, section 2.2: 400 ms, no gate). */
+  momentaryMaxLufs: number;
+  /** The largest short-term loudness (EBU Tech 3341, section 2.2: 3 s, no gate). -Infinity in less than 3 s. */
+  shortTermMaxLufs: number;
+  /** In LU; 0 in less than 3 s or where nothing is audible. */
+  rangeLu: number;
+}
+
+/** @param stepPowers K-weighted mean square of each 100 ms step, summed over the channels heard together */
+export function loudnessOf(stepPowers: Float64Array): Loudness {
+  const momentary = slidingMeans(stepPowers, STEPS_IN_MOMENTARY);
+  const shortTerm = slidingMeans(stepPowers, STEPS_IN_SHORT_TERM);
+  return {
+    integratedLufs: integrated(momentary),
+    momentaryMaxLufs: lufsFromPower(largest(momentary)),
+    shortTermMaxLufs: lufsFromPower(largest(shortTerm)),
+    rangeLu: range(shortTerm),
+  };
+}
+
+/** Integrated loudness alone, LUFS. */
 export function integratedLoudness(stepPowers: Float64Array): number {
-  const { audible, gate } = gated(slidingMeans(stepPowers, STEPS_IN_MOMENTARY), INTEGRATED_GATE_LU);
+  return integrated(slidingMeans(stepPowers, STEPS_IN_MOMENTARY));
+}
+
+/** BS.1770-5, annex 1, with the 400 ms blocks, 75 % overlap and both gates. */
+function integrated(momentary: Float64Array): number {
+  const { audible, gate } = gated(momentary, INTEGRATED_GATE_LU);
   return audible.length === 0 ? -Infinity : lufsFromPower(mean(above(audible, gate)));
-}
-
-/** Largest momentary loudness (EBU Tech 3341, section 2.2: 400 ms, no gate), LUFS. */
-export function momentaryMax(stepPowers: Float64Array): number {
-  return lufsFromPower(largest(slidingMeans(stepPowers, STEPS_IN_MOMENTARY)));
-}
-
-/** Largest short-term loudness (EBU Tech 3341, section 2.2: 3 s, no gate), LUFS. -Infinity in less than 3 s. */
-export function shortTermMax(stepPowers: Float64Array): number {
-  return lufsFromPower(largest(slidingMeans(stepPowers, STEPS_IN_SHORT_TERM)));
 }
 
 /**
  * Loudness range (EBU Tech 3342, section 2): from the 10th to the 95th percentile of the short-term loudness
  * that passes an absolute gate at -70 LUFS and a relative one 20 LU below what passed the first.
- * @returns LU; 0 in less than 3 s or where nothing is audible
  */
-export function loudnessRange(stepPowers: Float64Array): number {
-  const { audible, gate } = gated(slidingMeans(stepPowers, STEPS_IN_SHORT_TERM), RANGE_GATE_LU);
+function range(shortTerm: Float64Array): number {
+  const { audible, gate } = gated(shortTerm, RANGE_GATE_LU);
   const kept = above(audible, gate, true).sort();
   if (kept.length === 0) return 0;
   const at = (share: number): number => kept[Math.round(share * (kept.length - 1))];
