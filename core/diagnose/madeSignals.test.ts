@@ -102,3 +102,41 @@ test.each(LOOPED)('%s that was looped is what was recorded, and not thrown away'
   expect(found.channels[1].made).toBeNull();
   expect(['fill', 'select', 'sum']).not.toContain(found.suggestion.action);
 });
+
+test('what the other side hears as well is no machine’s, however evenly it comes', async () => {
+  const drone = mix(sine(220, 0.05, SECONDS), sine(330, 0.05, SECONDS), sine(550, 0.03, SECONDS));
+  // Further off, behind something that opens and closes.
+  const late = drone.map((_, i) => (drone[i - 576] ?? 0) * (0.6 + 0.4 * Math.sin((2 * Math.PI * 0.3 * i) / RATE)));
+  const found = await inspect([hissed(drone), mix(late, noise(0.0003, SECONDS, 6))]);
+  expect(found.channels.map(({ made }) => made)).toEqual([null, null]);
+  expect(found.verdict).not.toBe('one-sided');
+});
+
+test.each([
+  ['lines that swell and fall', voiceOfLines(110, 3.1)],
+  ['sweeps', sweeps()],
+])('%s beside a voice are programme', async (_, other) => {
+  const seconds = other.length / RATE;
+  const found = await inspect([chatter(0.1, seconds, 1), other].map((x, i) => mix(x, noise(0.0003, seconds, 5 + i))));
+  expect(found.channels[1].made).toBeNull();
+  expect(['fill', 'select', 'sum']).not.toContain(found.suggestion.action);
+});
+
+/** Harmonics of one pitch that swell and fall so many times a second, as a voice that somebody made without a pause of chance. */
+function voiceOfLines(hz: number, swells: number): Float64Array {
+  return new Float64Array(20 * RATE).map((_, i) => {
+    const t = i / RATE;
+    if (t % 2.7 >= 2) return 0;
+    let lines = 0;
+    for (let h = 1; h <= 20; h++) lines += Math.sin(2 * Math.PI * hz * h * t + h) / h;
+    return 0.1 * lines * (0.5 + 0.5 * Math.sin(2 * Math.PI * swells * t));
+  });
+}
+
+/** Two a second. */
+function sweeps(): Float64Array {
+  return new Float64Array(FRAMES).map((_, i) => {
+    const t = (i / RATE) % 0.5;
+    return 0.2 * Math.sin(2 * Math.PI * (300 * t + 900 * t * t)) * Math.sin(2 * Math.PI * t);
+  });
+}

@@ -9,6 +9,9 @@ import type { ChannelMeasurement, Measurement, PairMeasurement } from './measure
 import type { SoundReader } from './soundReader.ts';
 import { pairBesideLosses, shortLosses, sidesBesideLosses } from './sections/shortLosses.ts';
 
+// More of it than not. Of timecode beside a voice and of the voice all but a few hundredths is the other's, as loud as its crosstalk may be.
+const MOSTLY_OTHER = 0.5;
+
 /**
  * Completes a measurement with what only single stretches show: which channels are copies and which are pairs, segments and
  * matches of the pairs, tones.
@@ -30,10 +33,19 @@ export async function lookTwice(
       channels.push({
         ...channel,
         tone: await channelTone(measurement, channel, read),
-        made: measurement.channels.length > 1 ? await madeSignal(measurement, channel, read) : null,
+        made: mayBeMade(channel, pairs) ? await madeSignal(measurement, channel, read) : null,
       });
   }
   return { ...measurement, channels, pairs };
+}
+
+/** A channel alone is what was recorded, and what the other side of its pair hears as well is no machine's on one of them. */
+function mayBeMade({ channel }: ChannelMeasurement, pairs: readonly PairMeasurement[]): boolean {
+  const own = pairs.filter(({ channels }) => channels.includes(channel));
+  const isHeardTwice = own.some(({ segments }) =>
+    segments.some(({ match }) => match !== null && match.incoherent < MOSTLY_OTHER),
+  );
+  return pairs.length > 0 && !isHeardTwice;
 }
 
 /** What a pair is, told beside the moments in which a side is lost. */

@@ -43,6 +43,7 @@ export async function madeSignal(
   const stretchFrames = Math.min(frames, Math.round(STRETCH_SECONDS * sampleRate));
   const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
   if (stretchFrames < size) return null;
+  const blockFrames = Math.round(blockSeconds * sampleRate);
   const stretchAround = async (block: number): Promise<{ start: number; sound: Float64Array }> => {
     const middle = Math.round((block + 0.5) * blockSeconds * sampleRate);
     const start = Math.max(0, Math.min(frames - stretchFrames, middle - (stretchFrames >> 1)));
@@ -69,7 +70,12 @@ export async function madeSignal(
   if (made === null) return null;
   // The loudest of a loop is one sound again and again, as are the beats of a drum. Of what a machine makes all else is like it.
   const usual: Float64Array[] = [];
-  for (const block of usualOfParts(blockPower)) usual.push((await stretchAround(block)).sound);
+  for (const block of usualOfParts(blockPower)) {
+    const { start, sound } = await stretchAround(block);
+    const first = Math.round(block * blockSeconds * sampleRate) - start;
+    // A voice that swells and falls is nowhere far from where it is loudest.
+    usual.push(sound.subarray(Math.max(0, first - (size >> 1)), first + blockFrames + (size >> 1)));
+  }
   const isAllLikeIt = isCrackle
     ? usual.filter(isImpulsive).length > usual.length / 2
     : fromMoments([...moments, ...usual.map((sound) => loudestMoment(sound, size))], size, sampleRate) !== null;
