@@ -91,6 +91,8 @@ function besideOthers(index: number, decided: Decided[], channels: [ChannelMeasu
     .sort((a, b) => blocksIn(b.segment) - blocksIn(a.segment))
     .find(({ verdict }) => own.verdict !== 'one-sided' || verdict === 'two-mics');
   if (!beside) return own;
+  // What shares nothing is no part of one signal on both sides.
+  if ((beside.verdict === 'dual-mono' || beside.verdict === 'fake-stereo') && sharesNothing(own.segment)) return own;
   const moves = levelDb(own, 0.9) - levelDb(own, 0.1) > STEADY_NOISE_DB;
   const sameNoise = Math.abs(levelDb(own, QUIETEST_SHARE) - levelDb(beside, QUIETEST_SHARE)) < SAME_NOISE_DB;
   // Where they share nothing and it is never heard to pause beside, this may be its first pause.

@@ -88,3 +88,15 @@ test('what lasts for less than a second is no segment', () => {
   const blip = right.map((x, i) => (i >= 9.0 * RATE && i < 9.6 * RATE ? -x : x));
   expect(statesOf([left, blip]).states).toEqual(['same']);
 });
+
+test('two that sound by turns of a word each, and at once, are two from the moment at which a tone on both sides ends', () => {
+  const words = (seed: number, on: number, off: number): Float64Array =>
+    noise(0.08, SECONDS, seed, RATE).map((x, i) => ((i / RATE) % (on + off) < on ? x : 0));
+  const tone = Float64Array.from({ length: SECONDS * RATE }, (_, i) => 0.1 * Math.sin((2 * Math.PI * 1000 * i) / RATE));
+  const both = [mix(tone, hiss(-75, 14)), mix(tone, hiss(-75, 15))];
+  const talkers = [mix(words(21, 0.3, 0.25), hiss(-75, 14)), mix(words(22, 0.3, 0.5), hiss(-75, 15))];
+  const { states, changes } = statesOf(joined(both, talkers, 6));
+  expect(states[0]).toBe('same');
+  expect(states.slice(1)).toEqual([expect.stringMatching(/^(different|in-turn)$/)]);
+  expect(changes[0][0]).toBeLessThanOrEqual(6);
+});

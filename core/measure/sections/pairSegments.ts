@@ -39,6 +39,9 @@ const CHANGE = 3.5;
 // So many telling blocks in a row are right.
 const SURE_BLOCKS = 3;
 const SHORTEST_SECONDS = 1;
+// A side that is knocked at is heard alone now and then; so is one that bleeds heard with the other. Nobody alone is both so often.
+const KNOCKS_SHARE = 0.1;
+const LEAST_NOT_ALONE = 0.35;
 
 /**
  * Cuts a pair's time into segments by its block sums: the cheapest path through the states (Viterbi, 1967), where a change
@@ -66,11 +69,31 @@ export function pairSegments(
     const least = TURN_POWER * percentile(louder, 0.9);
     return countTurns(blocks, { startBlock: from, endBlock: to }, (i) => louder[i - from] >= least);
   };
-  return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds), turnsIn).map((segment, s) => ({
-    ...segment,
-    state: segment.state === 'different' && turnsIn(segment) >= TURNS ? 'in-turn' : segment.state,
-    begins: s === 0 ? [0, 0] : beginnings(segment.startBlock, blocks),
-  }));
+  return joinTurns(joinShort(segments, SHORTEST_SECONDS / blockSeconds), turnsIn).map((segment, s) => {
+    const state = isAloneByTurns(segment, blocks) ? 'different' : segment.state;
+    return {
+      ...segment,
+      state: state === 'different' && turnsIn(segment) >= TURNS ? 'in-turn' : state,
+      begins: s === 0 ? [0, 0] : beginnings(segment.startBlock, blocks),
+    };
+  });
+}
+
+/** Whether of two that sound by turns, too quickly for segments of their own, the one that sounds more was taken for alone. */
+function isAloneByTurns({ state, startBlock, endBlock }: BlockRun, blocks: BlockFacts[]): boolean {
+  if (state !== 'left-only' && state !== 'right-only') return false;
+  const other = state === 'left-only' ? RIGHT_ONLY : LEFT_ONLY;
+  let telling = 0;
+  let both = 0;
+  let others = 0;
+  for (let i = startBlock; i < endBlock; i++) {
+    const allowed = blocks[i];
+    if (allowed === null) continue;
+    telling++;
+    if ((allowed & ALONE_EITHER) === 0) both++;
+    if ((allowed & ALONE_EITHER) === other) others++;
+  }
+  return others > KNOCKS_SHARE * telling && both + others > LEAST_NOT_ALONE * telling;
 }
 
 /** Which states a block allows, a bit each as `bitOf` has them; null where nothing sounds. */
