@@ -114,6 +114,7 @@ test('what the other side hears as well is no machine’s, however evenly it com
 
 test.each([
   ['lines that swell and fall', voiceOfLines(110, 3.1)],
+  ['lines that swell and fall slowly', voiceOfLines(190, 2.3)],
   ['sweeps', sweeps()],
 ])('%s beside a voice are programme', async (_, other) => {
   const seconds = other.length / RATE;

@@ -211,16 +211,22 @@ function loudestOfParts(powers: Float64Array): number[] {
   return loudest.sort((a, b) => powers[b] - powers[a]);
 }
 
-/** Of each part of a clip the block that is as loud as what sounds there mostly is; what never pauses sounds all the time. */
+/**
+ * Of each part of a clip a block that is as soft as what sounds there comes to be, for a quarter of it; of beeps too short to fill a block with others beside
+ * it one that is as loud as they mostly are. What never pauses sounds all the time.
+ */
 function usualOfParts(powers: Float64Array): number[] {
   const floor = noiseFloorPower(powers);
   return partsOf(powers).flatMap(({ startBlock, endBlock }) => {
     const inPart = powers.subarray(startBlock, endBlock);
-    const least = percentile(inPart, 1) * powerFromDb(-SOUNDING_WITHIN_DB);
-    const sounding = Array.from(inPart.keys()).filter((i) => inPart[i] > NOTHING_POWER && inPart[i] >= least);
-    const standing = sounding.filter((i) => inPart[i] > floor * powerFromDb(STANDS_OUT_DB));
-    const heard = (standing.length > 0 ? standing : sounding).sort((a, b) => inPart[a] - inPart[b]);
-    return heard.length === 0 ? [] : [startBlock + heard[heard.length >> 1]];
+    const least = Math.max(NOTHING_POWER, percentile(inPart, 1) * powerFromDb(-SOUNDING_WITHIN_DB));
+    const standing = Math.max(least, floor * powerFromDb(STANDS_OUT_DB));
+    const over = (power: number): number[] => Array.from(inPart.keys()).filter((i) => inPart[i] >= power);
+    const sounding = over(standing).length > 0 ? over(standing) : over(least);
+    const within = sounding.filter((i, k) => sounding[k - 1] === i - 1 && sounding[k + 1] === i + 1);
+    const [blocks, share] = within.length > 0 ? [within, 0.25] : [sounding, 0.5];
+    const ordered = blocks.sort((a, b) => inPart[a] - inPart[b]);
+    return ordered.length === 0 ? [] : [startBlock + ordered[Math.floor(share * ordered.length)]];
   });
 }
 
