@@ -34,6 +34,17 @@ test.each([
   120_000,
 );
 
+test.each([
+  { what: 'a voice', seconds: 11, one: chatter(0.1, 11, 4) },
+  { what: 'a tone', seconds: 20, one: Float64Array.from({ length: 20 * RATE }, (_, i) => 0.1 * Math.sin(0.13 * i)) },
+])('two who speak for half a second after $what that is the same on both sides are not thrown away', async (given) => {
+  const { seconds, one } = given;
+  const start = (seconds - 0.6) * RATE;
+  const said = [7, 8].map((seed) => lowPassed(chatter(0.12, seconds, seed)));
+  const found = await inspect(noisy(said.map((words) => one.map((x, i) => (i < start ? x : words[i])))));
+  expect(KEEPS_ALL).toContain(found.suggestion.action);
+});
+
 test('what speaks is said, and a person decides', async () => {
   const found = await inspect(hostAndGuest(12, 0.3, 0.7, 0.05));
   const [pair] = found.pairs;

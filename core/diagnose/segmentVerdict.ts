@@ -149,20 +149,24 @@ function decideBySecondLook(
   const { plainNullDb, matchedNullDb } = match;
   const same = sameSays(match);
   const disguised = disguisedSays(match);
+  // However much of them is one, what is heard for a moment at one side only would be lost with it.
+  const hasItsOwn = match.unlike > OF_ITS_OWN;
+  const isOne =
+    plainNullDb <= ONE_SIGNAL_NULL_DB || (plainNullDb <= CODED_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB);
+  if (isOne && hasItsOwn)
+    return decide('two-mics', Math.min(DOUBTFUL_MARGIN, bothMargin), { spoke: [ofItsOwnSays(match), same] });
   if (plainNullDb <= ONE_SIGNAL_NULL_DB) {
     const programme = match.differenceCoherence > PROGRAMME_COHERENCE && match.lowPlainNullDb > CODED_LOW_NULL_DB;
     const margin = OVER_MARGIN + (ONE_SIGNAL_NULL_DB - plainNullDb) / NULL_SPREAD_DB;
     return decide('dual-mono', programme ? DOUBTFUL_MARGIN : margin, { spoke: [same] });
   }
-  if (plainNullDb <= CODED_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB)
+  if (isOne)
     return decide('dual-mono', plainNullDb <= SURELY_CODED_NULL_DB ? CODED_MARGIN : DOUBTFUL_MARGIN, { spoke: [same] });
   const delayMs = Math.abs((1000 * match.delaySamples) / sampleRate);
   // Both sides of a copy hear their pauses alike, whatever a coder left of it.
   const distant = delayMs > DISTANT_MS && (pauses === null || nearAndFarScore(delayMs, pauses) > DISTANT_SCORE);
   const gained = plainNullDb - matchedNullDb - DISGUISED_GAIN_DB;
   const deep = (distant ? DISTANT_NULL_DB : DISGUISED_NULL_DB) - matchedNullDb;
-  // However much of them is one, what is heard for a moment at one side only would be lost with it.
-  const hasItsOwn = match.unlike > OF_ITS_OWN;
   const likeness = Math.min(deep, gained) / NULL_SPREAD_DB;
   if (likeness >= 0 && hasItsOwn)
     return decide('two-mics', Math.min(DOUBTFUL_MARGIN, bothMargin), { spoke: [ofItsOwnSays(match), disguised] });

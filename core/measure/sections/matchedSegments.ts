@@ -10,6 +10,7 @@ import { areExactCopies, pairSegments } from './pairSegments.ts';
 import type { PairSegment, PairState } from './pairState.ts';
 import { placeBoundary, type PairReader, type SurePart } from './placeBoundary.ts';
 import type { SoundReader } from '../soundReader.ts';
+import { unlikeMoments } from './unlikeMoments.ts';
 
 const MOST_SEGMENTS = 6;
 // Stretches of each but the longest segment.
@@ -55,6 +56,11 @@ export async function matchedSegments(
   // What is sure of a short segment may be too short to see anything.
   const lookWithin = ({ sure, segment }: Part, most: number): Promise<PairMatch | null> =>
     look(blocksIn(sure) >= LEAST_SURE ? sure : segment, most);
+  // Of one signal as it is block sums show every moment, and not those alone that were looked at.
+  const withMoments = (match: PairMatch, sure: BlockSpan): PairMatch =>
+    match.plainNullDb <= DISGUISED_NULL_DB
+      ? { ...match, unlike: Math.max(match.unlike, unlikeMoments([left, right], pair, sure)) }
+      : match;
   const matched: MatchedSegment[] = [];
   for (const [s, segment] of segments.entries()) {
     if (!longest.includes(segment) || (ONE_SIDED.has(segment.state) && isAlone(left, right, segment))) {
@@ -74,7 +80,7 @@ export async function matchedSegments(
             mayBeCopies(match, part, measurement),
           )
         : [];
-    if (changes.length === 0) matched.push({ ...segment, match });
+    if (changes.length === 0) matched.push({ ...segment, match: match && withMoments(match, sure) });
     else
       for (const part of cutAt(changes, segment))
         matched.push({ ...part.segment, match: await lookWithin(part, most) });

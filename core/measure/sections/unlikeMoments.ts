@@ -1,0 +1,50 @@
+import { powerFromDb } from '../../signal/decibels.ts';
+import type { BlockSpan } from '../../time/spans.ts';
+import { NOTHING_POWER } from '../boundaries.ts';
+import type { ChannelMeasurement, PairMeasurement } from '../measurement.ts';
+import { percentile } from '../stream/noiseFloor.ts';
+
+const MOMENT_BLOCKS = 2;
+// A side is heard in a moment that stands so far over what is left of it mostly, which is noise or what a coder left: of that chance leaves three times as much.
+const HEARD = powerFromDb(15);
+const MORE_BY_CHANCE = 3;
+const MOSTLY_SHARE = 0.75;
+
+/**
+ * Of sides that are one signal as they are: how much of the moment in which they are that the least is none of the other side's at any level, by the side of
+ * which less is; 0..1. A side that is lost has nothing of its own.
+ */
+export function unlikeMoments(
+  [left, right]: [ChannelMeasurement, ChannelMeasurement],
+  { blockSpeechProduct }: PairMeasurement,
+  { startBlock, endBlock }: BlockSpan,
+): number {
+  const [lefts, rights, products] = [left.blockSpeechPower, right.blockSpeechPower, blockSpeechProduct].map((series) =>
+    momentsOf(series.subarray(startBlock, endBlock)),
+  );
+  const own = [leftOver(lefts, rights, products), leftOver(rights, lefts, products)];
+  const usual = own.map((powers) => percentile(powers, MOSTLY_SHARE));
+  let most = 0;
+  for (let i = 0; i < lefts.length; i++) {
+    if (lefts[i] <= Math.max(NOTHING_POWER, HEARD * usual[0])) continue;
+    if (rights[i] <= Math.max(NOTHING_POWER, HEARD * usual[1])) continue;
+    const leftShare = (own[0][i] - MORE_BY_CHANCE * usual[0]) / lefts[i];
+    const rightShare = (own[1][i] - MORE_BY_CHANCE * usual[1]) / rights[i];
+    most = Math.max(most, Math.min(leftShare, rightShare));
+  }
+  return most;
+}
+
+function momentsOf(blocks: Float64Array): Float64Array {
+  const moments = new Float64Array(Math.max(0, blocks.length - MOMENT_BLOCKS + 1));
+  for (let i = 0; i < moments.length; i++) for (let k = 0; k < MOMENT_BLOCKS; k++) moments[i] += blocks[i + k];
+  return moments;
+}
+
+/** What of each moment of one side the other does not foretell with a gain. */
+function leftOver(targets: Float64Array, sources: Float64Array, products: Float64Array): Float64Array {
+  const left = targets.slice();
+  for (let i = 0; i < left.length; i++)
+    if (sources[i] > 0) left[i] = Math.max(0, left[i] - products[i] ** 2 / sources[i]);
+  return left;
+}
