@@ -38,7 +38,7 @@ export class MeasuringHelper {
   }
 
   end(): void {
-    void this.worker.terminate();
+    this.worker.terminate().catch(() => undefined);
   }
 
   /** The next thing it says. @throws what ended it */
