@@ -1,6 +1,6 @@
 import { lowPassed, filtered, shelf } from '../synth/filters.ts';
 import { gain, later, mix, RATE, type Mono } from '../synth/mono.ts';
-import { chatter, hiss } from '../synth/noise.ts';
+import { chatter, hiss, noise } from '../synth/noise.ts';
 import { inspect } from '../test/inspecting.ts';
 
 // A guest's microphone hears the host so cleanly that both sides are one signal, but for the moment in which the guest speaks.
@@ -70,4 +70,15 @@ test.each([
 ])('$what stays one signal: no moment of it is its own', async ({ copy }) => {
   const found = await inspect(noisy([host, copy]));
   expect(found.verdict).toBe('fake-stereo');
+});
+
+test('copies of which one ends a few samples sooner stay one signal, and nothing drops out', async () => {
+  // As two files are that were joined: the last block is 17 samples long.
+  const whole = mix(chatter(0.12, 8, 1), noise(0.0004, 8, 2));
+  const sooner = new Float64Array(whole.length + 17);
+  sooner.set(whole);
+  const longer = Float64Array.from(sooner, (x, i) => (i < whole.length ? x : 0.01 * Math.sin(i)));
+  const found = await inspect([longer, sooner]);
+  expect(found.verdict).toBe('dual-mono');
+  expect(found.findings.map(({ code }) => code)).not.toContain('dropout');
 });

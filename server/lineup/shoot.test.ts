@@ -47,9 +47,15 @@ async function shoot(): Promise<string> {
   return projectId;
 }
 
+/** Clips join their setups one after another. */
+function isFormed({ setups }: Lineup): boolean {
+  const clips = setups.map((setup) => setup.clips);
+  return clips.sort((a, b) => a - b).join() === '1,3';
+}
+
 test('clips fall into setups, and the lineup sorts, searches, filters and counts them on the server', async () => {
   const projectId = await shoot();
-  const lineup = await lineupWhen(projectId, ({ setups }) => setups.length === 2);
+  const lineup = await lineupWhen(projectId, isFormed);
   expect(setupNamed(lineup, 'deck-A')).toMatchObject({
     clips: 3,
     verdict: 'one-sided',
@@ -113,7 +119,7 @@ test('files chosen together stand in the order of their folders and names, which
 
 test('a person renames, splits, moves and merges setups, and is kept to when more clips arrive', async () => {
   const projectId = await shoot();
-  const first = await lineupWhen(projectId, ({ setups }) => setups.length === 2);
+  const first = await lineupWhen(projectId, isFormed);
   const idOf = new Map((await client.clipsOf(projectId)).map(({ name, id }) => [name, id]));
   const deck = setupNamed(first, 'deck-A');
   expect(

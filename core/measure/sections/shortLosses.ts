@@ -71,6 +71,8 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
       return { side, blocks: { startBlock, endBlock } };
     })
     .filter(({ side, blocks }) => {
+      // With the last block, which may be a few samples, one side ends sooner.
+      if (blocks.startBlock >= louder.length - 1) return false;
       if (areCopies) return true;
       const own = side === 0 ? left : right;
       for (let i = blocks.startBlock; i < blocks.endBlock; i++) if (own[i] > NOTHING_POWER) return false;

@@ -9,6 +9,9 @@ const MOMENT_BLOCKS = 2;
 const HEARD = powerFromDb(15);
 const MORE_BY_CHANCE = 3;
 const MOSTLY_SHARE = 0.75;
+// And over what is so far below the loud of its side, of which nobody would miss anything.
+const HEARD_BESIDE = powerFromDb(-30);
+const LOUD_SHARE = 0.9;
 
 /**
  * Of sides that are one signal as they are: how much of the moment in which they are that the least is none of the other side's at any level, by the side of
@@ -16,7 +19,7 @@ const MOSTLY_SHARE = 0.75;
  */
 export function unlikeMoments(
   [left, right]: [ChannelMeasurement, ChannelMeasurement],
-  { blockSpeechProduct }: PairMeasurement,
+  { blockSpeechProduct, losses }: PairMeasurement,
   { startBlock, endBlock }: BlockSpan,
 ): number {
   const [lefts, rights, products] = [left.blockSpeechPower, right.blockSpeechPower, blockSpeechProduct].map((series) =>
@@ -24,19 +27,25 @@ export function unlikeMoments(
   );
   const own = [leftOver(lefts, rights, products), leftOver(rights, lefts, products)];
   const usual = own.map((powers) => percentile(powers, MOSTLY_SHARE));
+  const [leftLeast, rightLeast] = [lefts, rights].map((powers, side) =>
+    Math.max(NOTHING_POWER, HEARD * usual[side], HEARD_BESIDE * percentile(powers, LOUD_SHARE)),
+  );
+  const isLost = (i: number): boolean =>
+    losses.some((loss) => startBlock + i + MOMENT_BLOCKS > loss.startBlock && startBlock + i < loss.endBlock);
   let most = 0;
   for (let i = 0; i < lefts.length; i++) {
-    if (lefts[i] <= Math.max(NOTHING_POWER, HEARD * usual[0])) continue;
-    if (rights[i] <= Math.max(NOTHING_POWER, HEARD * usual[1])) continue;
+    if (lefts[i] <= leftLeast || rights[i] <= rightLeast) continue;
     const leftShare = (own[0][i] - MORE_BY_CHANCE * usual[0]) / lefts[i];
     const rightShare = (own[1][i] - MORE_BY_CHANCE * usual[1]) / rights[i];
-    most = Math.max(most, Math.min(leftShare, rightShare));
+    const share = Math.min(leftShare, rightShare);
+    if (share > most && !isLost(i)) most = share;
   }
   return most;
 }
 
+/** But for the last block, which may be a few samples with which one side ends sooner. */
 function momentsOf(blocks: Float64Array): Float64Array {
-  const moments = new Float64Array(Math.max(0, blocks.length - MOMENT_BLOCKS + 1));
+  const moments = new Float64Array(Math.max(0, blocks.length - MOMENT_BLOCKS));
   for (let i = 0; i < moments.length; i++) for (let k = 0; k < MOMENT_BLOCKS; k++) moments[i] += blocks[i + k];
   return moments;
 }
