@@ -82,3 +82,25 @@ test('copies of which one ends a few samples sooner stay one signal, and nothing
   expect(found.verdict).toBe('dual-mono');
   expect(found.findings.map(({ code }) => code)).not.toContain('dropout');
 });
+
+test.each([
+  { seconds: 20, forSeconds: 0.4, level: 0.1 },
+  { seconds: 120, forSeconds: 0.5, level: 0.03 },
+  { seconds: 180, forSeconds: 0.3, level: 0.12 },
+])(
+  'a word of $forSeconds s in $seconds s on a side of hiss is not filled over unheard',
+  async ({ seconds, forSeconds, level }) => {
+    const live = mix(lowPassed(chatter(0.12, seconds, 4)), noise(0.0003, seconds, 1));
+    const start = 0.37 * seconds * RATE;
+    const word = lowPassed(noise(level, forSeconds, 9)).map(
+      (x, i) => x * Math.sin((Math.PI * i) / (forSeconds * RATE)),
+    );
+    const dead = noise(0.0003, seconds, 2);
+    word.forEach((x, i) => (dead[Math.round(start) + i] += x));
+    const found = await inspect([live, dead]);
+    expect(KEEPS_ALL).toContain(found.suggestion.action);
+    // And without it nothing keeps the side from being filled.
+    expect((await inspect([live, noise(0.0003, seconds, 2)])).suggestion.action).toBe('fill');
+  },
+  120_000,
+);

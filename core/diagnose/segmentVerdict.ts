@@ -53,6 +53,7 @@ import {
 import { mean, type ChannelActivity } from './channelActivity.ts';
 import { isCodedBand, isCodedCopy, isRoomBetween } from './nearlyOne.ts';
 import { confidenceFrom } from './confidence.ts';
+import { isHeardOnce } from './heardOnce.ts';
 import { middleOf, perhapsMiddleOf, softerSays } from './middleAndSide.ts';
 import {
   aloneSays,
@@ -115,11 +116,13 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
   }
   if (speaks[0] !== speaks[1]) {
     const side = speaks[0] ? 'left' : 'right';
-    return decide('one-sided', CERTAIN_MARGIN, { side, spoke: [emptySays(side)] });
+    const margin = mayHoldAWord(input, side) ? DOUBTFUL_MARGIN : CERTAIN_MARGIN;
+    return decide('one-sided', margin, { side, spoke: [emptySays(side)] });
   }
   if (alone >= 0) {
     const side = ratioDb > 0 ? 'left' : 'right';
-    return decide('one-sided', OVER_MARGIN + alone / RATIO_SPREAD_DB, {
+    const margin = OVER_MARGIN + alone / RATIO_SPREAD_DB;
+    return decide('one-sided', mayHoldAWord(input, side) ? Math.min(margin, DOUBTFUL_MARGIN) : margin, {
       side,
       spoke: [aloneSays(side, Math.abs(ratioDb))],
     });
@@ -276,6 +279,12 @@ function sharedRatioDb({ segment: { match }, channels, activity }: SegmentInput)
   return (
     dbFromPower((mostly[1 - soft] + 1e-14) / (mostly[soft] + 1e-14)) - dbFromPower(Math.max(1 - match.incoherent, 1e-6))
   );
+}
+
+/** Of the side that is to be filled. */
+function mayHoldAWord({ channels, activity }: SegmentInput, live: Side): boolean {
+  const [lives, other] = live === 'left' ? [0, 1] : [1, 0];
+  return !activity[other].isMade && isHeardOnce(channels[other].blockSpeechPower, channels[lives].blockSpeechPower);
 }
 
 /** Whether one side is alone but for moments in which the other sounds as well. */
