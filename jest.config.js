@@ -20,6 +20,7 @@ export default {
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   testPathIgnorePatterns: ['/node_modules/', '<rootDir>/e2e/', '/\\.pocket-twin/'],
   modulePathIgnorePatterns: ['/\\.pocket-twin/'],
+  testSequencer: fileURLToPath(new URL('slowestFirst.mjs', import.meta.url)),
   testTimeout: 60000,
   // Half of the work is done by FFmpeg and PostgreSQL, one suite waiting for it while another goes on.
   maxWorkers: '100%',
