@@ -102,8 +102,8 @@ export function filterWith(
   };
 }
 
-// What is left of a moment by chance may be as much more than is left elsewhere.
-const MORE_BY_CHANCE = 3;
+/** What is left of a moment by chance may be as much more than is left elsewhere. */
+export const MORE_BY_CHANCE = 3;
 
 /** Of a target, the share of its power that a filter of its source leaves with the gain that suits it best, beyond what is left of all and beyond noise; 0..1. */
 function unforetoldShare(

@@ -3,7 +3,10 @@ import { dbFromPower } from '../../signal/decibels.ts';
 // A little more than a sentence's stress and pauses: nobody says two of them with the same ups and downs.
 export const REACH_BLOCKS = 20;
 const LEAST_SHARED_BLOCKS = REACH_BLOCKS;
-/** Of the levels of the blocks around. The same sound, cut into blocks elsewhere, comes to 0.9 and more; two moments of one talker seldom to 0.5. */
+/**
+ * Of the levels of the blocks around. Two moments of one talker come to 0.77 at most in 999 of 1,000 cases (nine voices, one side). The same sound does where
+ * blocks cut it alike; cut half a block elsewhere, the worst there is, it comes to 0.72 in the middle, and some of its turns are not known again.
+ */
 const LEAST_RESEMBLANCE = 0.8;
 
 /** How far each side stands over its floor around one moment, in dB, block by block; NaN beyond either end. */

@@ -2,12 +2,12 @@ import { powerFromDb } from '../../signal/decibels.ts';
 import type { BlockSpan } from '../../time/spans.ts';
 import { NOTHING_POWER } from '../boundaries.ts';
 import type { ChannelMeasurement, PairMeasurement } from '../measurement.ts';
+import { MORE_BY_CHANCE } from '../pair/filterMatch.ts';
 import { percentile } from '../stream/noiseFloor.ts';
 
 const MOMENT_BLOCKS = 2;
-// A side is heard in a moment that stands so far over what is left of it mostly, which is noise or what a coder left: of that chance leaves three times as much.
+// A side is heard in a moment that stands so far over what is left of it mostly, which is noise or what a coder left.
 const HEARD = powerFromDb(15);
-const MORE_BY_CHANCE = 3;
 const MOSTLY_SHARE = 0.75;
 // And over what is so far below the loud of its side, of which nobody would miss anything.
 const HEARD_BESIDE = powerFromDb(-30);
