@@ -1,6 +1,7 @@
 import { Chance } from '../synth/chance.ts';
 import { LEAST_CONFIDENCE } from './boundaries.ts';
 import { diffuseField } from '../synth/diffuseField.ts';
+import { delayed } from '../synth/filters.ts';
 import { drums, instrument } from '../synth/instruments.ts';
 import { mix, RATE, silence, type Mono } from '../synth/mono.ts';
 import { chatter, hiss } from '../synth/noise.ts';
@@ -206,9 +207,17 @@ test.each([
     expect(found.pairs[0].confidence).toBeLessThan(LEAST_CONFIDENCE);
     const near = { ...MIDDLE, at: [AT[0], AT[1] + 1.1, 1.2] } as Microphone;
     const far = { ...MIDDLE, at: [AT[0], AT[1] - 0.6, AT[2]] } as Microphone;
-    expect((await inspect(talk(seed, [near, far], [0, 0.02], room))).verdict).toBe('two-mics');
+    const apart = talk(seed, [near, far], [0, 0.02], room);
+    expect((await inspect(apart)).verdict).toBe('two-mics');
+    // What the other arrival was looked for beside had another rate than what it was looked for in.
+    expect((await inspect(apart.map(atDoubleRate), 2 * RATE)).verdict).toBe('two-mics');
   },
 );
+
+function atDoubleRate(sound: Mono): Mono {
+  const between = delayed(sound, -0.5);
+  return Float64Array.from({ length: 2 * sound.length }, (_, i) => (i % 2 === 0 ? sound : between)[i >> 1]);
+}
 
 test.each([
   [-0.6, 0.15],

@@ -97,7 +97,7 @@ export function decidePair(
       middle: changes ? null : middleAmong(sure),
       spoke: longest.spoke,
       sumLossDb: sumLoss(pair),
-      talkers: !changes && match && parts[0].verdict === 'two-mics' ? talkersOf(match) : null,
+      talkers: !changes && match && parts[0].verdict === 'two-mics' ? talkersOf(match, clock.sampleRate) : null,
     },
     sections: parts.map(({ verdict, side, ...blocks }, i) => ({
       ...secondsOfBlocks(blocks, clock.blockSeconds),

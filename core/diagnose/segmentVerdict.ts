@@ -116,7 +116,11 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
   }
   if (speaks[0] !== speaks[1]) {
     const side = speaks[0] ? 'left' : 'right';
-    const margin = mayHoldAWord(input, side) ? DOUBTFUL_MARGIN : CERTAIN_MARGIN;
+    const margin = Math.min(
+      mayHoldAWord(input, side) ? DOUBTFUL_MARGIN : CERTAIN_MARGIN,
+      // Hiss with the other's sound in it is hiss the surer the softer that sound is.
+      sharedDb === null ? CERTAIN_MARGIN : (sharedDb - ONE_SIDED_DB) / RATIO_SPREAD_DB,
+    );
     return decide('one-sided', margin, { side, spoke: [emptySays(side)] });
   }
   if (alone >= 0) {
@@ -270,15 +274,13 @@ function sharedRatioDb({ segment: { match }, channels, activity }: SegmentInput)
   const { prominence, height } = match.arrival;
   const comesAlike = prominence >= SURELY_SHARED_PROMINENCE && Math.abs(height) >= SURELY_SHARED_HEIGHT;
   // Instruments that are panned come to the side upright and upside down, and show no one arrival.
-  const agrees = incoherentShare(match.spectrum, SHARED_HZ.from, SHARED_HZ.below) < SHARED_INCOHERENT;
-  if (!comesAlike && !agrees) return null;
+  const incoherent = incoherentShare(match.spectrum, SHARED_HZ.from, SHARED_HZ.below);
+  if (!comesAlike && incoherent >= SHARED_INCOHERENT) return null;
   const powers = channels.map(({ blockSpeechPower }) => blockSpeechPower);
   // Knocks on the softer side say nothing of what it holds all the time, nor do drums of what the louder one does.
   const mostly = powers.map((values) => percentile(values, MOSTLY_SHARE));
   const soft = mostly[0] < mostly[1] ? 0 : 1;
-  return (
-    dbFromPower((mostly[1 - soft] + 1e-14) / (mostly[soft] + 1e-14)) - dbFromPower(Math.max(1 - match.incoherent, 1e-6))
-  );
+  return dbFromPower((mostly[1 - soft] + 1e-14) / (mostly[soft] + 1e-14)) - dbFromPower(Math.max(1 - incoherent, 1e-6));
 }
 
 /** Of the side that is to be filled. */

@@ -37,11 +37,15 @@ import type { Side } from '../schema/verdict.ts';
 
 /**
  * Of two microphones, how many people they are for: where talkers alternate, the level difference swings between the stretches that lean to one side
- * and those that lean to the other; one talker heard near and far is as much louder on one side all the way through.
+ * and those that lean to the other, or swings less and the arrival with it; one talker heard near and far is as much louder on one side all the way through.
  */
-export function talkersOf({ leaning: { left, right } }: PairMatch): 1 | 2 {
+export function talkersOf({ leaning: { left, right } }: PairMatch, sampleRate: number): 1 | 2 {
+  if (left.stretches < 2 || right.stretches < 2) return 1;
   const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
-  return left.stretches >= 2 && right.stretches >= 2 && swingDb >= LEAST_FAR_SWING_DB ? 2 : 1;
+  const isPlaced = left.prominence >= CLEAR_ARRIVAL && right.prominence >= CLEAR_ARRIVAL;
+  // Who is nearer to the left side is heard there first.
+  const swingMs = isPlaced ? (500 * (left.delaySamples - right.delaySamples)) / sampleRate : 0;
+  return swingDb >= LEAST_FAR_SWING_DB || (swingDb >= LEAST_SWING_DB && swingMs >= BAR_SWING_MS) ? 2 : 1;
 }
 
 /** How two sides hear their pauses, left less right. */

@@ -3,7 +3,7 @@ import { instantiateKernel } from './instantiateKernel.ts';
 import { memoryFor } from './kernelMemory.ts';
 
 interface HalveRateExports {
-  halve(samples: number, count: number, weights: number, taps: number, odds: number, out: number): void;
+  halve(samples: number, count: number, weights: number, pairs: number, evens: number, odds: number, out: number): void;
 }
 
 const VALUE_BYTES = 8;
@@ -15,28 +15,29 @@ export class RateHalver {
   private readonly kernel: HalveRateExports;
   private readonly weights: Float64Array;
   private readonly input: Float64Array;
+  private readonly evens: Float64Array;
   private readonly odds: Float64Array;
   private readonly output: Float64Array;
 
-  /** @param weights of the samples 1, 3, 5 ... from the middle one, whose weight is a half; all between have none */
+  /** @param weights of the middle sample and of those 1, 2, 3 ... from it on both sides; an odd number of them */
   constructor(weights: Float64Array) {
-    const around = 2 * weights.length;
+    const around = weights.length - 1;
     const { memory, places } = memoryFor([
       weights.length,
       2 * MOST_AT_ONCE + 2 * around,
       MOST_AT_ONCE + around,
+      MOST_AT_ONCE + around,
       MOST_AT_ONCE,
     ]);
-    [this.weights, this.input, this.odds, this.output] = places;
+    [this.weights, this.input, this.evens, this.odds, this.output] = places;
     this.weights.set(weights);
     this.kernel = instantiateKernel<HalveRateExports>(halveRateWasm, memory);
   }
 
-  /** Sample i of the result is at sample 2 i of the source; beyond the source's ends there is nothing. */
-  halved(source: Float64Array): Float64Array {
-    const { weights, input, odds, output } = this;
-    const around = 2 * weights.length;
-    const sound = new Float64Array(source.length >> 1);
+  /** Sample i of the result is at sample 2 i of the source; beyond the source's ends there is nothing. @param sound half as long, to be filled */
+  halved(source: Float64Array, sound: Float64Array = new Float64Array(source.length >> 1)): Float64Array {
+    const { weights, input, evens, odds, output } = this;
+    const around = weights.length - 1;
     for (let start = 0; start < sound.length; start += MOST_AT_ONCE) {
       const count = Math.min(MOST_AT_ONCE, sound.length - start);
       const first = 2 * start - around;
@@ -50,7 +51,8 @@ export class RateHalver {
         input.byteOffset + around * VALUE_BYTES,
         whole,
         weights.byteOffset,
-        weights.length,
+        around / 2,
+        evens.byteOffset,
         odds.byteOffset,
         output.byteOffset,
       );

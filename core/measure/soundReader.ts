@@ -1,2 +1,10 @@
-/** Reads frames of some channels (from 1); zeros where the clip has none. */
-export type SoundReader = (startFrame: number, frames: number, channels: number[]) => Promise<Float64Array[]>;
+/**
+ * Reads frames of some channels (from 1); zeros where the clip has none.
+ * @param into one of `frames` values for each channel, to be filled and given back; new ones without it
+ */
+export type SoundReader = (
+  startFrame: number,
+  frames: number,
+  channels: number[],
+  into?: readonly Float64Array[],
+) => Promise<Float64Array[]>;

@@ -21,9 +21,9 @@ export function measure(channels: Float64Array[], sampleRate = 48000, pieces: nu
 }
 
 export function readerOf(channels: Float64Array[]): SoundReader {
-  return async (start, frames, wanted) =>
-    wanted.map((channel) => {
-      const sound = new Float64Array(frames);
+  return async (start, frames, wanted, into) =>
+    wanted.map((channel, c) => {
+      const sound = into?.[c].fill(0) ?? new Float64Array(frames);
       const first = Math.max(0, start);
       sound.set(channels[channel - 1].subarray(first, Math.max(first, start + frames)), first - start);
       return sound;

@@ -10,15 +10,15 @@ export function soundReader(file: PcmFile): SoundReader {
   const { channels: width, words } = file.location;
   // Kept for the next read: frames of many channels would leave half a gigabyte behind.
   let decoder: ChannelDecoder | null = null;
-  return async (startFrame, frames, channels) => {
+  return async (startFrame, frames, channels, into) => {
     const first = Math.max(0, startFrame);
     const wanted = Math.max(0, startFrame + frames - first);
     if (!decoder || decoder.mostFrames < wanted)
       decoder = new ChannelDecoder(words, width, Math.max(USUAL_FRAMES, wanted));
     const reader = decoder;
     const count = file.readWaiting(first, wanted, reader.input);
-    return channels.map((channel) => {
-      const sound = new Float64Array(frames);
+    return channels.map((channel, c) => {
+      const sound = into?.[c].fill(0) ?? new Float64Array(frames);
       if (count > 0) sound.set(reader.decode(channel - 1, count), first - startFrame);
       return sound;
     });

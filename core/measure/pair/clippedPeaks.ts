@@ -12,7 +12,7 @@ export function ceilingOf({ clippedSamples, peak }: { clippedSamples: number; pe
   return clippedSamples > 0 ? CUT_OFF_SHARE * peak : Infinity;
 }
 
-interface Sides {
+export interface Sides {
   left: Float64Array;
   right: Float64Array;
 }

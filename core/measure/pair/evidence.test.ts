@@ -2,7 +2,7 @@ import { Evidence, type MatchEvidence } from '../../schema/evidence.ts';
 import { amplitudeFromDb } from '../../signal/decibels.ts';
 import { measure, readerOf } from '../../test/inspecting.ts';
 import { delayed, lowPassed } from '../../synth/filters.ts';
-import { mix, scale } from '../../synth/mono.ts';
+import { mix, RATE, scale } from '../../synth/mono.ts';
 import { chatter, noise } from '../../synth/noise.ts';
 import { evidenceOf } from './evidence.ts';
 import { lookAgain } from './lookAgain.ts';
@@ -11,8 +11,8 @@ const SECONDS = 6;
 const voice = lowPassed(chatter(0.08, SECONDS, 1));
 const hiss = (db: number, seed: number): Float64Array => noise(amplitudeFromDb(db), SECONDS, seed);
 
-async function evidence(sides: [Float64Array, Float64Array]): Promise<Evidence> {
-  const measurement = measure(sides);
+async function evidence(sides: [Float64Array, Float64Array], sampleRate = RATE): Promise<Evidence> {
+  const measurement = measure(sides, sampleRate);
   return Evidence.parse(
     evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), {
       startSeconds: 0,
@@ -46,6 +46,20 @@ test('a disguise of level, polarity and delay is named in numbers, and the nulls
   expect(peakOf(match!).correlation).toBeLessThan(-0.5);
   expect(match!.prominence).toBeGreaterThan(7.5);
 });
+
+test.each([8000, 16000, 22050, 24000, 32000, 44100, 88200, 96000, 192000])(
+  'an arrival is told in time and in samples of the clip, however the sound was lowered to be looked at (%i Hz)',
+  async (sampleRate) => {
+    const late = 12.25;
+    const own = lowPassed(mix(chatter(0.08, SECONDS, 1, sampleRate), noise(1e-4, SECONDS, 2, sampleRate)));
+    const { match } = await evidence([own, delayed(own, late)], sampleRate);
+    expect(match!.delaySamples).toBeCloseTo(late, 1);
+    // The curve's points are a fiftieth of a millisecond apart, or nearer.
+    expect(Math.abs(peakOf(match!).milliseconds - (1000 * late) / sampleRate)).toBeLessThanOrEqual(0.5 / 28);
+    expect(peakOf(match!).correlation).toBeGreaterThan(0.9);
+    expect(match!.matchedNullDb).toBeLessThan(-40);
+  },
+);
 
 test('coherence is near 1 where the sides share the sound and low where each has its own', async () => {
   const band = (match: MatchEvidence, hz: number): number =>

@@ -87,10 +87,10 @@ function levels(powers: Float64Array, group: number): (number | null)[] {
 
 /** The curve lag by lag near the middle; further out, of each group of lags the one that stands out most, so that no peak is lost. */
 function arrivalCurve(
-  { correlogram: { values, reach }, spectrum }: PairMatch,
+  { correlogram: { values, reach, perSample } }: PairMatch,
   sampleRate: number,
 ): MatchEvidence['arrival'] {
-  const perMillisecond = Math.min(sampleRate, spectrum.sampleRate) / 1000;
+  const perMillisecond = (perSample * sampleRate) / 1000;
   const milliseconds: number[] = [];
   const correlation: number[] = [];
   for (let from = 0; from < values.length;) {

@@ -7,6 +7,8 @@ import type { MatchInput, StretchSound } from './matchInput.ts';
 
 export const SHORT_TAPS_SECONDS = 0.0027;
 export const LONG_TAPS_SECONDS = 0.016;
+/** Whether a few stretches null at all is seen with half of it, for a quarter of the time. */
+export const PEEK_TAPS_SECONDS = LONG_TAPS_SECONDS / 2;
 // A long filter is for rooms and crossovers; almost all the power they shape lies below 12 kHz.
 const LONG_FILTER_RATE = 40000;
 export const MOST_FILTER_STRETCHES = 12;
@@ -24,18 +26,18 @@ export interface FilterMatch {
 
 /**
  * A filter may have no inverse, so both ways are tried; a long one only where a short one is not enough.
- * @param mayBeLong whether a long one could be; it takes six times as long
+ * @param longSeconds of that one, which takes six times as long; none where no such filter could be
  */
-export function filterBothWays(input: MatchInput, shift: number, mayBeLong: boolean): FilterMatch {
+export function filterBothWays(input: MatchInput, shift: number, longSeconds: number | null): FilterMatch {
   const every = Math.ceil(input.active.length / MOST_FILTER_STRETCHES);
   const chosen = { ...input, active: input.active.filter((_, i) => i % every === 0) };
   const short = filterWith(chosen, shift, tapsIn(SHORT_TAPS_SECONDS, chosen), 0.5);
-  if (short.matchedDb < DEEP_ENOUGH_DB || !mayBeLong) return short;
+  if (short.matchedDb < DEEP_ENOUGH_DB || longSeconds === null) return short;
   const lowered = chosen.sampleRate > LONG_FILTER_RATE ? atHalfRate(chosen) : chosen;
   const long = filterWith(
     lowered,
     Math.round((shift * lowered.sampleRate) / input.sampleRate),
-    tapsIn(LONG_TAPS_SECONDS, lowered),
+    tapsIn(longSeconds, lowered),
     0.125,
   );
   return long.matchedDb < short.matchedDb ? long : short;

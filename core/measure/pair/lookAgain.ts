@@ -4,20 +4,21 @@ import { lowerRate } from '../spectra/lowerRate.ts';
 import type { Measurement } from '../measurement.ts';
 import { ONE_SIGNAL_NULL_DB } from '../boundaries.ts';
 import { amplitudeFromDb } from '../../signal/decibels.ts';
-import { ceilingOf, factorBetweenCuts, giveBackPeaks, type Ceilings } from './clippedPeaks.ts';
+import { ceilingOf, factorBetweenCuts, giveBackPeaks, type Ceilings, type Sides } from './clippedPeaks.ts';
 import type { Drift } from './drift.ts';
 import { placeJump, type Jump } from './jump.ts';
 import { evenedOut } from './movingGain.ts';
 import { truePauses, type MatchInput, type StretchSound } from './matchInput.ts';
 import { matchMargin, matchPair, type PairMatch } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
+import { withSoundRoom, type SoundRoom } from '../soundRoom.ts';
 import { chooseStretches, type Stretch, type Stretches } from './stretches.ts';
 import { asTheyWere, besideDrift, besideJump, besideMovingGain, besideSway, type Evening } from './undone.ts';
 
 /** As many stretches as a sure answer needs. */
 export const MOST_ACTIVE = 24;
 // Above this rate every second sample is enough for a second look.
-const HIGHEST_RATE = 50000;
+const HIGHEST_RATE = 25000;
 
 /** Looks at `mostActive` stretches of two channels again, or fewer, within these blocks. null where nothing sounds. */
 export async function lookAgain(
@@ -49,7 +50,9 @@ export async function lookAgain(
   });
   if (stretches.active.length === 0) return null;
   const ceilings: Ceilings = [ceilingOf(left), ceilingOf(right)];
-  return matchStretches(stretches, { channels, ceilings }, sampleRate, read, asTheyAre);
+  return withSoundRoom((room) =>
+    matchStretches(stretches, { channels, ceilings }, sampleRate, { read, room }, asTheyAre),
+  );
 }
 
 function wholeOf({ channels }: Measurement): BlockSpan {
@@ -60,7 +63,7 @@ async function matchStretches(
   { active, pauses, unlike }: Stretches,
   { channels, ceilings }: { channels: [number, number]; ceilings: Ceilings },
   sampleRate: number,
-  read: SoundReader,
+  { read, room }: { read: SoundReader; room: SoundRoom },
   asTheyAre: boolean,
 ): Promise<PairMatch> {
   let halvings = 0;
@@ -72,6 +75,23 @@ async function matchStretches(
   const frames = (length << halvings) + 2 * around;
   let asRead: MatchInput | null = null;
   let peaks: { shift: number; factor: number } | null = null;
+  const rooms = [0, 1].map(() => room.take(frames));
+  /** What was read as it is, at the lowered rate. */
+  const kept = new Map<number, Sides>();
+  const soundAt = async (startFrame: number, apart: Drift | Jump | null): Promise<Sides> => {
+    const known = apart === null ? kept.get(startFrame) : undefined;
+    if (known) return known;
+    const [left, right] =
+      apart === null
+        ? await read(startFrame - around, frames, channels, halvings > 0 ? rooms : rooms.map(() => room.take(frames)))
+        : 'slope' in apart
+          ? await readWithoutDrift(startFrame - around, frames, apart)
+          : await readBesideJump(startFrame, frames, apart);
+    if (peaks) giveBackPeaks({ left, right }, peaks.shift, ceilings, peaks.factor);
+    const sound = { left: lowerRate(left, halvings, room), right: lowerRate(right, halvings, room) };
+    if (apart === null) kept.set(startFrame, sound);
+    return sound;
+  };
   const matched = async (apart: Drift | Jump | null, evening: Evening | null = null): Promise<PairMatch> => {
     const sounds: StretchSound[] = [];
     const every = evening ? Math.ceil(active.length / evening.most) : 1;
@@ -80,21 +100,14 @@ async function matchStretches(
     const isPeek = asTheyAre || (evening !== null && chosen.length < active.length);
     const looked = [chosen, pauses, isPeek ? [] : unlike.filter((stretch) => !isAcross(stretch, apart))];
     for (const { startFrame } of looked.flat()) {
-      const [left, right] =
-        apart === null
-          ? await read(startFrame - around, frames, channels)
-          : 'slope' in apart
-            ? await readWithoutDrift(startFrame - around, frames, apart)
-            : await readBesideJump(startFrame, frames, apart);
-      if (peaks) giveBackPeaks({ left, right }, peaks.shift, ceilings, peaks.factor);
-      const one = lowerRate(left, halvings);
-      const other = lowerRate(right, halvings);
+      const { left, right } = await soundAt(startFrame, apart);
       if (!evening) {
-        sounds.push({ startFrame, left: one, right: other });
+        // Matching scales what it is given, and what was read may be looked at again.
+        sounds.push({ startFrame, left: room.copyOf(left), right: room.copyOf(right) });
         continue;
       }
-      const even = evenedOut(one, other, evening.shift >> halvings, rate);
-      sounds.push({ startFrame, left: one, right: even.right });
+      const even = evenedOut(left, right, { shift: evening.shift >> halvings, sampleRate: rate, room });
+      sounds.push({ startFrame, left: room.copyOf(left), right: even.right });
       if (evening.stretches.length < chosen.length + pauses.length) evening.stretches.push(even.moments);
     }
     const [activeSounds, quietSounds, unlikeSounds] = looked.map(({ length }) => sounds.splice(0, length));
@@ -139,6 +152,7 @@ async function matchStretches(
     const factor = factorBetweenCuts(sounds, shift, ceilings);
     if (factor === null) return plain;
     peaks = { shift, factor };
+    kept.clear();
     return asTheyWere(plain, await matched(null));
   };
   const first = await besideCuts(await matched(null));
@@ -174,6 +188,7 @@ function atRate(match: PairMatch, factor: number): PairMatch {
     delaySamples: match.delaySamples * factor,
     arrival: scaled(match.arrival),
     arrivals: match.arrivals.map(scaled),
+    correlogram: { ...match.correlogram, perSample: match.correlogram.perSample / factor },
     leaning: {
       left: scaled(match.leaning.left),
       right: scaled(match.leaning.right),

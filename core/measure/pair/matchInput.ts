@@ -1,5 +1,6 @@
 import {
   ArrivalFinder,
+  finely,
   strongestArrival,
   sumOfCorrelograms,
   type Arrival,
@@ -8,6 +9,7 @@ import {
 import { percentile } from '../stream/noiseFloor.ts';
 import { STANDS_OUT_DB } from '../boundaries.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
+import { powerOf } from '../../signal/power.ts';
 
 /** A stretch of both sides with `margin` samples more at either end (zeros beyond the clip). */
 export interface StretchSound {
@@ -45,24 +47,6 @@ export function truePauses(active: StretchSound[], quiet: StretchSound[]): Stret
   return quiet.filter(({ left, right }) => powerOf(left) <= under * loud[0] || powerOf(right) <= under * loud[1]);
 }
 
-/** Mean square. */
-export function powerOf(samples: Float64Array): number {
-  // Four sums, as each waits for the value before it.
-  let a = 0;
-  let b = 0;
-  let c = 0;
-  let d = 0;
-  let i = 0;
-  for (; i + 4 <= samples.length; i += 4) {
-    a += samples[i] * samples[i];
-    b += samples[i + 1] * samples[i + 1];
-    c += samples[i + 2] * samples[i + 2];
-    d += samples[i + 3] * samples[i + 3];
-  }
-  for (; i < samples.length; i++) a += samples[i] * samples[i];
-  return (a + b + c + d) / samples.length;
-}
-
 /** A sound without the room around it, or as much later. */
 export function within(sound: Float64Array, margin: number, lag = 0): Float64Array {
   return sound.subarray(margin + lag, sound.length - margin + lag);
@@ -77,7 +61,7 @@ export interface Correlated {
 
 export function correlated({ sampleRate, margin, active }: MatchInput): Correlated {
   const length = active[0].left.length - 2 * margin;
-  const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate));
+  const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate), finely(sampleRate));
   const correlograms = finder.correlate(
     active.map(({ left, right }) => [within(left, margin), within(right, margin)] as const),
   );

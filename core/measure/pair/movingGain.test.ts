@@ -3,6 +3,7 @@ import { gain, mix, RATE, type Mono } from '../../synth/mono.ts';
 import { chatter } from '../../synth/noise.ts';
 import { hiss, noise } from '../../synth/noise.ts';
 import { inspect } from '../../test/inspecting.ts';
+import { SoundRoom } from '../soundRoom.ts';
 import { evenedOut, movingGainOf, type Moment } from './movingGain.ts';
 
 // One signal under a gain that moves, and what only looks like that.
@@ -28,7 +29,7 @@ function limited(sound: Mono, thresholdDb: number, ratio: number, releaseSeconds
 test('what a gain did is undone to the last bit but for its own smoothing, and its moves are told', () => {
   const swing = (i: number): number => 4 * Math.sin((2 * Math.PI * i) / RATE);
   const right = VOICE.map((x, i) => x * 10 ** (swing(i) / 20));
-  const { right: even, moments } = evenedOut(VOICE, right, 0, RATE);
+  const { right: even, moments } = evenedOut(VOICE, right, { shift: 0, sampleRate: RATE, room: new SoundRoom() });
   let [left, power] = [0, 0];
   for (let i = 0; i < VOICE.length; i++) {
     left += (even[i] - VOICE[i]) ** 2;
@@ -45,7 +46,7 @@ test('what a gain did is undone to the last bit but for its own smoothing, and i
 test('a delay is kept in step', () => {
   const late = 300;
   const right = VOICE.map((_, i) => 0.5 * (VOICE[i - late] ?? 0));
-  const { right: even } = evenedOut(VOICE, right, late, RATE);
+  const { right: even } = evenedOut(VOICE, right, { shift: late, sampleRate: RATE, room: new SoundRoom() });
   for (let i = late + RATE / 50; i < 2 * RATE; i += 97) expect(even[i]).toBeCloseTo(VOICE[i - late], 9);
 });
 

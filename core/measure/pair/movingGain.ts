@@ -1,4 +1,5 @@
 import { dbFromPower } from '../../signal/decibels.ts';
+import type { SoundRoom } from '../soundRoom.ts';
 import { percentile } from '../stream/noiseFloor.ts';
 
 // Longer than a period of a low voice, shorter than the release of a limiter.
@@ -35,11 +36,21 @@ const CLEARLY_FOLLOWS = 0.2;
  * The right side as loud as the left at every moment, so that what a limiter or an automatic gain did to one of them is undone. Two sounds that are not
  * one stay two: only their loudness is made the same.
  * @param shift how many samples the right side is later
+ * @param room where what it gives lies
  */
-export function evenedOut(left: Float64Array, right: Float64Array, shift: number, sampleRate: number): EvenedOut {
+export function evenedOut(
+  left: Float64Array,
+  right: Float64Array,
+  { shift, sampleRate, room }: { shift: number; sampleRate: number; room: SoundRoom },
+): EvenedOut {
   const half = Math.max(1, Math.round((FOLLOWED_SECONDS * sampleRate) / 2));
-  const [leftPower, rightPower] = [left, right].map((side) => smoothed(smoothed(squares(side), half), half));
-  const out = right.slice();
+  const out = room.copyOf(right);
+  const kept = room.mark();
+  const [leftPower, rightPower] = [left, right].map((side) => {
+    const squares = room.take(side.length);
+    for (let i = 0; i < side.length; i++) squares[i] = side[i] * side[i];
+    return smoothed(smoothed(squares, half, room.take(side.length)), half, squares);
+  });
   for (let i = Math.max(0, shift); i < Math.min(right.length, left.length + shift); i++) {
     const power = leftPower[i - shift];
     if (power > 0 && rightPower[i] > 0) out[i] = right[i] * Math.sqrt(power / rightPower[i]);
@@ -52,6 +63,7 @@ export function evenedOut(left: Float64Array, right: Float64Array, shift: number
     if (one > least && other > 0)
       moments.push({ gainDb: dbFromPower(other / one), levelDb: dbFromPower(one * other) / 2 });
   }
+  room.backTo(kept);
   return { right: out, moments };
 }
 
@@ -129,24 +141,24 @@ function deviation(values: readonly number[]): number {
   return Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
 }
 
-function squares(sound: Float64Array): Float64Array {
-  const out = new Float64Array(sound.length);
-  for (let i = 0; i < sound.length; i++) out[i] = sound[i] * sound[i];
-  return out;
-}
-
 /** The mean over `half` samples to either side. */
-function smoothed(values: Float64Array, half: number): Float64Array {
+function smoothed(values: Float64Array, half: number, out: Float64Array): Float64Array {
   const count = values.length;
-  const out = new Float64Array(count);
   let sum = 0;
   for (let i = 0; i < Math.min(half, count); i++) sum += values[i];
-  for (let i = 0; i < count; i++) {
-    const first = i - half;
-    const last = i + half;
-    if (last < count) sum += values[last];
-    if (first > 0) sum -= values[first - 1];
-    out[i] = Math.max(0, sum) / (Math.min(count - 1, last) - Math.max(0, first) + 1);
+  const near = (i: number): void => {
+    if (i + half < count) sum += values[i + half];
+    if (i - half > 0) sum -= values[i - half - 1];
+    out[i] = Math.max(0, sum) / (Math.min(count - 1, i + half) - Math.max(0, i - half) + 1);
+  };
+  const inner = Math.min(count, half + 1);
+  const outer = Math.max(inner, count - half);
+  for (let i = 0; i < inner; i++) near(i);
+  const share = 1 / (2 * half + 1);
+  for (let i = inner; i < outer; i++) {
+    sum += values[i + half] - values[i - half - 1];
+    out[i] = Math.max(0, sum) * share;
   }
+  for (let i = outer; i < count; i++) near(i);
   return out;
 }

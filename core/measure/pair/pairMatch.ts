@@ -1,5 +1,6 @@
 import type { Sway } from '../../schema/inspection.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
+import { powerOf } from '../../signal/power.ts';
 import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
 import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
 import { strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from '../spectra/arrival.ts';
@@ -8,6 +9,7 @@ import {
   CrossSpectrumMeter,
   differenceCoherence,
   incoherentShare,
+  inPhase,
   meanSpectrum,
   noiseShare,
   type CrossSpectrum,
@@ -24,8 +26,8 @@ import {
 } from '../spectra/nullDepths.ts';
 import { dyingAway, fallsOf, type DyingAway } from './dyingAway.ts';
 import { echoBetween } from './echo.ts';
-import { filterBothWays, LONG_TAPS_SECONDS } from './filterMatch.ts';
-import { correlated, powerOf, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
+import { filterBothWays, LONG_TAPS_SECONDS, PEEK_TAPS_SECONDS } from './filterMatch.ts';
+import { correlated, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
 
 /**
  * What the two sides of a pair have in common once polarity, gain, delay and a short filter are undone.
@@ -143,12 +145,14 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
   const gain = bestGain(aligned, alignedNoise);
   const incoherent = incoherentShare(spectrum);
   const mayNull = incoherent - (noise ? noiseShare(spectrum, noise) : 0) < HOPELESS_BESIDE_NOISE;
+  const longSeconds = mayNull ? (isPeek ? PEEK_TAPS_SECONDS : LONG_TAPS_SECONDS) : null;
   const isWorthFiltering = incoherent < HOPELESS_INCOHERENT && (mayNull || !isPeek);
-  const filters = isWorthFiltering && alignedDb > ALIGNED_ENOUGH_DB ? filterBothWays(input, shift, mayNull) : null;
+  const filters = isWorthFiltering && alignedDb > ALIGNED_ENOUGH_DB ? filterBothWays(input, shift, longSeconds) : null;
   const plainDb = dbFromPower(plainRatio(level, levelNoise));
   const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
   const nulls = bestDb <= DISGUISED_NULL_DB && plainDb - bestDb >= DISGUISED_GAIN_DB;
-  const unlike = nulls && input.unlike.length > 0 ? (filters ?? filterBothWays(input, shift, mayNull)).unforetold() : 0;
+  const unlike =
+    nulls && input.unlike.length > 0 ? (filters ?? filterBothWays(input, shift, longSeconds)).unforetold() : 0;
   const echo = mayEcho && bestDb > DISGUISED_NULL_DB ? echoBetween(input, plainDb) : null;
   const matchedDb = Math.min(bestDb, echo?.nullDb ?? 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
@@ -247,40 +251,35 @@ function multiply({ left, right }: StretchSound, factor: number): void {
 function refineDelay(spectrum: CrossSpectrum, sign: number): number {
   const { left, right, crossRe, crossIm } = spectrum;
   const size = 2 * (left.length - 1);
-  const weights = new Float64Array(left.length);
-  for (let k = 0; k < weights.length; k++) {
+  const weighted = { crossRe: new Float64Array(left.length), crossIm: new Float64Array(left.length) };
+  for (let k = 0; k < left.length; k++) {
     const square = crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k];
     const scale = left[k] * right[k];
     const agreement = scale > 0 ? Math.min(0.9999, square / scale) : 0;
-    if (square > 0) weights[k] = agreement / (1 - agreement) / Math.sqrt(square);
+    const weight = square > 0 ? (sign * agreement) / (1 - agreement) / Math.sqrt(square) : 0;
+    weighted.crossRe[k] = weight * crossRe[k];
+    weighted.crossIm[k] = weight * crossIm[k];
   }
   // Close to half the rate interpolation and converters bend the phase.
   const end = Math.floor(PHASE_RATE_SHARE * size);
-  const inPhase = (lag: number): number => {
-    let sum = 0;
-    for (let k = 1; k < end; k++) {
-      const angle = (2 * Math.PI * k * lag) / size;
-      sum += weights[k] * (crossRe[k] * Math.cos(angle) - crossIm[k] * Math.sin(angle));
-    }
-    return sign * sum;
-  };
+  const agreeing = (lag: number): number => inPhase(weighted, (2 * Math.PI * lag) / size, 1, end);
   // Golden section: of the two lags within the range one is known from the step before.
   const golden = (Math.sqrt(5) - 1) / 2;
   let low = -1;
   let high = 1;
   let a = high - golden * (high - low);
   let b = low + golden * (high - low);
-  let atA = inPhase(a);
-  let atB = inPhase(b);
+  let atA = agreeing(a);
+  let atB = agreeing(b);
   while (high - low > 0.002) {
     if (atA > atB) {
       [high, b, atB] = [b, a, atA];
       a = high - golden * (high - low);
-      atA = inPhase(a);
+      atA = agreeing(a);
     } else {
       [low, a, atA] = [a, b, atB];
       b = low + golden * (high - low);
-      atB = inPhase(b);
+      atB = agreeing(b);
     }
   }
   return (low + high) / 2;

@@ -68,9 +68,9 @@ export class SwayTracker {
     this.fastest = Math.ceil(FASTEST * this.step);
   }
 
-  /** How much of the whitened sound agrees along the best path. */
+  /** How much of the whitened sound agrees along the best path, told at every second place. */
   height(reference: Float64Array, other: Float64Array): number {
-    return this.path(reference, other, [this.earliest, this.reach]).height;
+    return this.path(reference, other, [this.earliest, this.reach], 2).height;
   }
 
   /**
@@ -157,18 +157,18 @@ export class SwayTracker {
   }
 
   /** Where along a stretch the copy comes, by what the reference does not explain as it is. */
-  private path(reference: Float64Array, other: Float64Array, [least, most]: [number, number]): ArrivalPath {
+  private path(reference: Float64Array, other: Float64Array, [least, most]: [number, number], every = 1): ArrivalPath {
     const { margin, half, reach, step, places, fastest, finder } = this;
     const rest = withoutDirect(reference, other, margin);
-    const windows = Array.from({ length: places }, (_, k) => {
-      const at = margin + k * step;
+    const windows = Array.from({ length: Math.ceil(places / every) }, (_, k) => {
+      const at = margin + k * every * step;
       const from = Math.max(0, at - half - reach);
       const source = reference.subarray(from, at + half);
       const target = new Float64Array(source.length);
       target.set(rest.subarray(at - half, at + half), at - half - from);
       return [source, target] as const;
     });
-    return arrivalPath(finder.correlate(windows), { least, most, fastest });
+    return arrivalPath(finder.correlate(windows), { least, most, fastest: every * fastest });
   }
 
   /** The reference so much earlier at every sample, and how it bends there. */

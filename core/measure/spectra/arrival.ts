@@ -1,8 +1,10 @@
 import { sharedTransform, type Bins, type PairTransform } from '../../kernels/fourier.ts';
 
-/** Generalised cross-correlation of two sides over lags from -`reach` to +`reach` samples; right later is positive. */
+/** Generalised cross-correlation of two sides over lags from -`reach` to +`reach` values; right later is positive. */
 export interface Correlogram {
   reach: number;
+  /** How many values there are to a sample. */
+  perSample: number;
   values: Float64Array;
 }
 
@@ -28,6 +30,8 @@ export interface WhitenedSpectrum {
 }
 
 const BAND_HZ = { low: 120, high: 7000 };
+// Between values further apart than a quarter of the band's shortest period a tenth of a peak's height is lost.
+const VALUES_A_SECOND = 4 * BAND_HZ.high;
 
 /**
  * What makes a bin's magnitude nearly 1. A power of -1 whitens fully (Knapp and Carter, "The generalized correlation method", 1976: PHAT); -7/8 trusts
@@ -42,14 +46,17 @@ function whitening(magnitude: number): number {
 /** Correlates stretches of two sides; one transform size for all. */
 export class ArrivalFinder {
   private readonly transform: PairTransform;
+  private readonly back: PairTransform;
 
-  /** @param length samples in a stretch */
+  /** @param length samples in a stretch @param perSample values of a correlogram to a sample, a power of two */
   constructor(
     private readonly sampleRate: number,
     length: number,
     private readonly reach: number,
+    private readonly perSample = 1,
   ) {
     this.transform = sharedTransform(2 ** Math.ceil(Math.log2(length + reach)));
+    this.back = sharedTransform(perSample * this.transform.size);
   }
 
   /** One for each of some pairs of sounds. */
@@ -58,8 +65,8 @@ export class ArrivalFinder {
     // Two go through one transform back.
     for (let s = 0; s < sounds.length; s += 2) {
       const some = sounds.slice(s, s + 2).map(([left, right]) => this.crossed(left, right));
-      const { one, other } = this.transform.inverse(some[0], some[1], this.reach + 1);
-      some.forEach((_, i) => correlograms.push(this.aroundZero(i === 0 ? one : other, this.transform.size / 2)));
+      const { one, other } = this.back.inverse(some[0], some[1], this.perSample * this.reach + 1);
+      some.forEach((_, i) => correlograms.push(this.aroundZero(i === 0 ? one : other)));
     }
     return correlograms;
   }
@@ -95,20 +102,19 @@ export class ArrivalFinder {
         im[k - first] += scale * (l.re[k] * r.im[k] - l.im[k] * r.re[k]);
       }
     });
-    return this.aroundZero(
-      this.transform.inverse({ first, re, im }, undefined, this.reach + 1).one,
-      this.transform.size / 2,
-    );
+    return this.aroundZero(this.back.inverse({ first, re, im }, undefined, this.perSample * this.reach + 1).one);
   }
 
-  private aroundZero(circular: Float64Array, scale: number): Correlogram {
-    const { reach } = this;
-    const { size } = this.transform;
+  private aroundZero(circular: Float64Array): Correlogram {
+    const { perSample } = this;
+    const { size } = this.back;
+    const reach = perSample * this.reach;
+    const scale = size / 2;
     const values = new Float64Array(2 * reach + 1);
     values.set(circular.subarray(size - reach));
     values.set(circular.subarray(0, reach + 1), reach);
     for (let i = 0; i < values.length; i++) values[i] *= scale;
-    return { reach, values };
+    return { reach, perSample, values };
   }
 
   /** Bins that count, from and to. */
@@ -142,12 +148,17 @@ export class ArrivalFinder {
   }
 }
 
+/** How finely two sides of such a rate are correlated: a power of two values to a sample. */
+export function finely(sampleRate: number): number {
+  return 2 ** Math.max(0, Math.ceil(Math.log2(VALUES_A_SECOND / sampleRate)));
+}
+
 export function sumOfCorrelograms(correlograms: Correlogram[]): Correlogram {
-  const { reach } = correlograms[0];
+  const { reach, perSample } = correlograms[0];
   const values = new Float64Array(2 * reach + 1);
   for (const one of correlograms)
     for (let i = 0; i < values.length; i++) values[i] += one.values[i] / correlograms.length;
-  return { reach, values };
+  return { reach, perSample, values };
 }
 
 /** The strongest agreement, of either polarity. */
@@ -163,10 +174,10 @@ const PEAK_SECONDS = 0.0003;
 
 /** The strongest agreement of the other polarity than that of the strongest one, `first`. */
 export function arrivalTheOtherWay(correlogram: Correlogram, first: Arrival, sampleRate: number): Arrival {
-  const { values, reach } = correlogram;
+  const { values, reach, perSample } = correlogram;
   const sign = first.height < 0 ? -1 : 1;
-  const at = reach + Math.round(first.delaySamples);
-  const besides = PEAK_SECONDS * sampleRate;
+  const at = reach + Math.round(perSample * first.delaySamples);
+  const besides = perSample * PEAK_SECONDS * sampleRate;
   let best = at > reach ? 0 : values.length - 1;
   for (let i = 0; i < values.length; i++)
     if (Math.abs(i - at) > besides && sign * values[i] < sign * values[best]) best = i;
@@ -174,7 +185,7 @@ export function arrivalTheOtherWay(correlogram: Correlogram, first: Arrival, sam
 }
 
 /** Refined by the band-limited shape of the peak: a sinc, whose top a parabola through three points finds to about a tenth of a sample. */
-function arrivalAt({ values, reach }: Correlogram, best: number): Arrival {
+function arrivalAt({ values, reach, perSample }: Correlogram, best: number): Arrival {
   let squares = 0;
   for (let i = 0; i < values.length; i++) squares += values[i] * values[i];
   const spread = Math.sqrt(squares / values.length) || 1;
@@ -183,7 +194,7 @@ function arrivalAt({ values, reach }: Correlogram, best: number): Arrival {
   const bend = at(best - 1) - 2 * at(best) + at(best + 1);
   const offset = bend < 0 ? (0.5 * (at(best - 1) - at(best + 1))) / bend : 0;
   return {
-    delaySamples: best - reach + Math.max(-0.5, Math.min(0.5, offset)),
+    delaySamples: (best - reach + Math.max(-0.5, Math.min(0.5, offset))) / perSample,
     height: values[best],
     prominence: Math.abs(values[best]) / spread,
   };

@@ -14,7 +14,7 @@ export interface ArrivalPath {
  * @param curves of places one after the other, all of one reach @param limits from `least` to `most`, nought and later
  */
 export function arrivalPath(
-  curves: readonly Correlogram[],
+  curves: readonly Pick<Correlogram, 'reach' | 'values'>[],
   { least, most, fastest }: { least: number; most: number; fastest: number },
 ): ArrivalPath {
   const [{ reach }] = curves;

@@ -75,9 +75,11 @@ function tonalShare(powers: Float64Array, binHz: number, mainsHz: number, hums: 
 function standsOut(power: number, powers: Float64Array, bin: number): boolean {
   const first = Math.max(1, bin - NEIGHBOURHOOD_BINS);
   const last = Math.min(powers.length - 1, bin + NEIGHBOURHOOD_BINS);
+  const half = (last - first + 1) >> 1;
   let below = 0;
-  for (let k = first; k <= last; k++) if (powers[k] * TONE_RATIO < power) below++;
-  return below > (last - first + 1) >> 1;
+  // Of nearly every bin half of those around it tell that it does not.
+  for (let k = first; k <= last && below + (last - k) >= half; k++) if (powers[k] * TONE_RATIO < power) below++;
+  return below > half;
 }
 
 function quietest(powers: Float64Array, windowBlocks: number): number[] {

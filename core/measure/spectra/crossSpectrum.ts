@@ -66,6 +66,30 @@ function addScaled(sums: Float64Array, more: Float64Array, share: number): void 
   for (let k = 0; k < sums.length; k++) sums[k] += share * more[k];
 }
 
+/**
+ * How much of a cross spectrum is in phase once each bin is turned by so many radians more than the one before, from bin `first` to the one before `end`.
+ * Turned step by step, as sines would take longer than all else.
+ */
+export function inPhase(
+  { crossRe, crossIm }: Pick<CrossPowers, 'crossRe' | 'crossIm'>,
+  radiansABin: number,
+  first: number,
+  end: number,
+): number {
+  const stepCos = Math.cos(radiansABin);
+  const stepSin = Math.sin(radiansABin);
+  let cos = Math.cos(first * radiansABin);
+  let sin = Math.sin(first * radiansABin);
+  let sum = 0;
+  for (let k = first; k < end; k++) {
+    sum += crossRe[k] * cos - crossIm[k] * sin;
+    const next = cos * stepCos - sin * stepSin;
+    sin = sin * stepCos + cos * stepSin;
+    cos = next;
+  }
+  return sum;
+}
+
 /** Magnitude-squared coherence of each bin, 0..1. */
 export function coherence({ left, right, crossRe, crossIm }: CrossSpectrum): Float64Array {
   const agreement = new Float64Array(left.length);

@@ -1,5 +1,5 @@
 import { dbFromPower } from '../../signal/decibels.ts';
-import type { CrossSpectrum } from './crossSpectrum.ts';
+import { inPhase, type CrossSpectrum } from './crossSpectrum.ts';
 
 /** Powers of both sides and their product, of the same sound. */
 export interface SharedPowers {
@@ -38,19 +38,14 @@ export function meanPowers(all: readonly SharedPowers[]): SharedPowers {
 }
 
 /** The same at a fractional lag, from spectra. */
-export function powersAt(
-  { left, right, crossRe, crossIm, sampleRate }: CrossSpectrum,
-  lag: number,
-  belowHz = Infinity,
-): SharedPowers {
+export function powersAt(spectrum: CrossSpectrum, lag: number, belowHz = Infinity): SharedPowers {
+  const { left, right, sampleRate } = spectrum;
   const size = 2 * (left.length - 1);
   const end = Math.min(left.length, (belowHz * size) / sampleRate);
-  const powers = { left: 0, right: 0, product: 0 };
+  const powers = { left: 0, right: 0, product: inPhase(spectrum, (2 * Math.PI * lag) / size, 1, end) };
   for (let k = 1; k < end; k++) {
-    const angle = (2 * Math.PI * k * lag) / size;
     powers.left += left[k];
     powers.right += right[k];
-    powers.product += crossRe[k] * Math.cos(angle) - crossIm[k] * Math.sin(angle);
   }
   return powers;
 }

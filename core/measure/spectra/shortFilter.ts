@@ -1,4 +1,5 @@
 import { emptyEquations } from '../../kernels/leastSquares.ts';
+import { powerOf } from '../../signal/power.ts';
 
 /** Two aligned signals: the filter's input with room around it, and what it should become. */
 export interface FilterExample {
@@ -50,7 +51,5 @@ function framesIn(examples: FilterExample[]): number {
 }
 
 function squaresIn(examples: FilterExample[]): number {
-  let sum = 0;
-  for (const { target } of examples) for (let i = 0; i < target.length; i++) sum += target[i] * target[i];
-  return sum;
+  return examples.reduce((sum, { target }) => sum + powerOf(target) * target.length, 0);
 }
