@@ -16,3 +16,10 @@ export function fused(a: v128, b: v128, c: v128): v128 {
 export function lessFused(a: v128, b: v128, c: v128): v128 {
   return ASC_FEATURE_RELAXED_SIMD ? f64x2.relaxed_nmadd(a, b, c) : f64x2.sub(c, f64x2.mul(a, b));
 }
+
+/** a b + c, lane by lane, in single precision. */
+// @ts-ignore: decorator
+@inline
+export function fusedSingles(a: v128, b: v128, c: v128): v128 {
+  return ASC_FEATURE_RELAXED_SIMD ? f32x4.relaxed_madd(a, b, c) : f32x4.add(f32x4.mul(a, b), c);
+}

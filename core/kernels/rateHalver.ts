@@ -7,29 +7,28 @@ interface HalveRateExports {
 }
 
 const VALUE_BYTES = 8;
-// Samples made at a time, a multiple of four: with what they are made of they stay near the processor.
+// Samples made at a time, a multiple of eight: with what they are made of they stay near the processor.
 const MOST_AT_ONCE = 4096;
+// The kernel makes so many values at a time, over the end too.
+const AT_ONCE = 8;
 
 /** Halves sample rates with one filter. */
 export class RateHalver {
   private readonly kernel: HalveRateExports;
-  private readonly weights: Float64Array;
+  private readonly weights: Float32Array;
   private readonly input: Float64Array;
   private readonly evens: Float64Array;
   private readonly odds: Float64Array;
   private readonly output: Float64Array;
 
-  /** @param weights of the middle sample and of those 1, 2, 3 ... from it on both sides; an odd number of them */
+  /** @param weights of the middle sample and of those 1, 2, 3 ... from it on both sides, rounded to single precision; an odd number of them */
   constructor(weights: Float64Array) {
     const around = weights.length - 1;
-    const { memory, places } = memoryFor([
-      weights.length,
-      2 * MOST_AT_ONCE + 2 * around,
-      MOST_AT_ONCE + around,
-      MOST_AT_ONCE + around,
-      MOST_AT_ONCE,
-    ]);
-    [this.weights, this.input, this.evens, this.odds, this.output] = places;
+    const half = MOST_AT_ONCE + around + AT_ONCE;
+    // Half of what is claimed for single values is used.
+    const { memory, places } = memoryFor([weights.length, 2 * half, half, half, MOST_AT_ONCE]);
+    [, this.input, this.evens, this.odds, this.output] = places;
+    this.weights = new Float32Array(memory.buffer, places[0].byteOffset, weights.length);
     this.weights.set(weights);
     this.kernel = instantiateKernel<HalveRateExports>(halveRateWasm, memory);
   }
@@ -46,7 +45,7 @@ export class RateHalver {
       input.fill(0, 0, before);
       input.set(piece, before);
       input.fill(0, before + piece.length);
-      const whole = Math.ceil(count / 4) * 4;
+      const whole = Math.ceil(count / AT_ONCE) * AT_ONCE;
       this.kernel.halve(
         input.byteOffset + around * VALUE_BYTES,
         whole,

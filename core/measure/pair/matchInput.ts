@@ -59,9 +59,10 @@ export interface Correlated {
   arrival: Arrival;
 }
 
-export function correlated({ sampleRate, margin, active }: MatchInput): Correlated {
+/** @param perSample how finely; by whole samples where all that is wanted is which of them is nearest */
+export function correlated({ sampleRate, margin, active }: MatchInput, perSample = finely(sampleRate)): Correlated {
   const length = active[0].left.length - 2 * margin;
-  const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate), finely(sampleRate));
+  const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate), perSample);
   const correlograms = finder.correlate(
     active.map(({ left, right }) => [within(left, margin), within(right, margin)] as const),
   );

@@ -130,7 +130,7 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
   const { active, pauses, margin } = input;
   const scope = scopeOf(active, margin);
   makeEquallyLoud(input);
-  const { correlograms, correlogram, arrival } = correlated(input);
+  const { correlograms, correlogram, arrival } = isPeek ? correlated(input, 1) : correlated(input);
   const shift = Math.round(arrival.delaySamples);
   const spectra = spectraOf(input, active, shift);
   const spectrum = meanSpectrum(spectra);
