@@ -40,6 +40,7 @@ export class PairTransform {
   private readonly y: Float64Array;
   private readonly twiddles: Float64Array;
   private readonly sums: Float64Array;
+  private readonly crossed: { re: Float64Array; im: Float64Array };
 
   /** @param window weighs the samples; all alike without it */
   constructor(
@@ -51,6 +52,7 @@ export class PairTransform {
     if (window) this.window.set(window);
     else this.window.fill(1);
     this.twiddles.set(twiddlesOf(size));
+    this.crossed = { re: new Float64Array(size / 2 + 1), im: new Float64Array(size / 2 + 1) };
     this.kernel = instantiateKernel<FourierExports>(fourierWasm, memory);
   }
 
@@ -60,11 +62,14 @@ export class PairTransform {
     kernel.addCrossPowers(this.woven(left, right), size, 0, size / 2, this.sums.byteOffset);
   }
 
-  /** The cross spectrum of two real signals alone, from one bin up to another. */
+  /** The cross spectrum of two real signals alone, from one bin up to another. Overwritten by the next call. */
   cross(left: Float64Array, right: Float64Array, first: number, last: number): Bins {
-    const { size, kernel, sums } = this;
+    const { size, kernel, sums, crossed } = this;
     kernel.addCrossPowers(this.woven(left, right), size, first, last, sums.byteOffset);
-    const [re, im] = [2, 3].map((series) => this.series(series, first, last).slice());
+    const re = crossed.re.subarray(0, last + 1 - first);
+    const im = crossed.im.subarray(0, last + 1 - first);
+    re.set(this.series(2, first, last));
+    im.set(this.series(3, first, last));
     // One more than asked for is written where their number is odd.
     for (const series of [0, 1, 2, 3]) this.series(series, first, last + 1).fill(0);
     return { first, re, im };
@@ -83,11 +88,12 @@ export class PairTransform {
     return { re, im };
   }
 
-  /** What was added since the last time. */
-  take(): CrossPowers {
-    const [left, right, crossRe, crossIm] = [0, 1, 2, 3].map((series) => this.series(series, 0, this.size / 2).slice());
+  /** What was added since the last time. @param into to be filled and given back */
+  take(into = noPowers(this.size)): CrossPowers {
+    const { left, right, crossRe, crossIm } = into;
+    [left, right, crossRe, crossIm].forEach((series, s) => series.set(this.series(s, 0, this.size / 2)));
     this.sums.fill(0);
-    return { left, right, crossRe, crossIm };
+    return into;
   }
 
   /**
@@ -163,6 +169,12 @@ export class PairTransform {
   private forward(): number {
     return this.kernel.transform(this.x.byteOffset, this.y.byteOffset, this.twiddles.byteOffset, this.size);
   }
+}
+
+/** Of a transform of such a size, with nothing added. */
+export function noPowers(size: number): CrossPowers {
+  const none = (): Float64Array => new Float64Array(size / 2 + 1);
+  return { left: none(), right: none(), crossRe: none(), crossIm: none() };
 }
 
 const shared = new Map<string, PairTransform>();

@@ -1,5 +1,6 @@
 import { ChannelDecoder } from '@pocket-twin/core/kernels/wordCoder.ts';
 import type { SoundReader } from '@pocket-twin/core/measure/soundReader.ts';
+import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import type { PcmFile } from './pcmFile.ts';
 
 // Most that is read at once is shorter.
@@ -8,14 +9,10 @@ const USUAL_FRAMES = 32768;
 /** Reads stretches of some of a clip's channels, with zeros before its start and after its end. */
 export function soundReader(file: PcmFile): SoundReader {
   const { channels: width, words } = file.location;
-  // Kept for the next read: frames of many channels would leave half a gigabyte behind.
-  let decoder: ChannelDecoder | null = null;
   return async (startFrame, frames, channels, into) => {
     const first = Math.max(0, startFrame);
     const wanted = Math.max(0, startFrame + frames - first);
-    if (!decoder || decoder.mostFrames < wanted)
-      decoder = new ChannelDecoder(words, width, Math.max(USUAL_FRAMES, wanted));
-    const reader = decoder;
+    const reader = decoderFor(words, width, wanted);
     const count = file.readWaiting(first, wanted, reader.input);
     return channels.map((channel, c) => {
       const sound = into?.[c].fill(0) ?? new Float64Array(frames);
@@ -23,4 +20,17 @@ export function soundReader(file: PcmFile): SoundReader {
       return sound;
     });
   };
+}
+
+let last: { key: string; decoder: ChannelDecoder } | null = null;
+
+/**
+ * The decoder of the read before, where it serves: frames of many channels would leave half a gigabyte behind, and a folder of clips as much. For use within
+ * one synchronous step.
+ */
+function decoderFor(words: SampleFormat, channels: number, frames: number): ChannelDecoder {
+  const key = `${words.kind} ${words.bits} ${channels}`;
+  if (last?.key !== key || last.decoder.mostFrames < frames)
+    last = { key, decoder: new ChannelDecoder(words, channels, Math.max(USUAL_FRAMES, frames)) };
+  return last.decoder;
 }

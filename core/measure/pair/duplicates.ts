@@ -79,8 +79,9 @@ async function nulls(
   let left = 0;
   let right = 0;
   let product = 0;
+  const into = channels.map(() => new Float64Array(frames));
   for (const start of starts) {
-    const [a, b] = await read(start, frames, channels);
+    const [a, b] = await read(start, frames, channels, into);
     for (let i = 0; i < frames; i++) {
       if (Math.abs(a[i]) >= ceilings[0] || Math.abs(b[i]) >= ceilings[1]) continue;
       left += a[i] * a[i];

@@ -1,6 +1,7 @@
 import { amplitudeFromDb } from '../../signal/decibels.ts';
 import { hiss } from '../../synth/noise.ts';
 import { RATE, type Mono } from '../../synth/mono.ts';
+import { SoundRoom } from '../soundRoom.ts';
 import { dyingAway, fallsOf } from './dyingAway.ts';
 import type { MatchInput } from './matchInput.ts';
 
@@ -41,7 +42,7 @@ function made({ directDb, roomDb, shared = 0, noiseDbfs = -120, seed = 1 }: Made
     };
   });
   const pauses = [{ startFrame: 0, left: noise(noiseDbfs), right: noise(noiseDbfs) }];
-  return { sampleRate: rate, margin: MARGIN, active, pauses, unlike: [] };
+  return { sampleRate: rate, margin: MARGIN, active, pauses, unlike: [], room: new SoundRoom() };
 }
 
 test.each([

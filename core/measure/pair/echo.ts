@@ -1,4 +1,5 @@
 import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
+import type { SoundRoom } from '../soundRoom.ts';
 import type { Arrival } from '../spectra/arrival.ts';
 import { filterWith, MOST_FILTER_STRETCHES, SHORT_TAPS_SECONDS, tapsIn } from './filterMatch.ts';
 import { correlated, type MatchInput, type StretchSound } from './matchInput.ts';
@@ -30,8 +31,9 @@ export function echoBetween(input: MatchInput, plainNullDb: number): Echo | null
   const chosen = input.active.filter((_, i) => i % every === 0);
   // An echo is in every stretch: a few of them show that there is none.
   const few = chosen.filter((_, i) => i % Math.ceil(chosen.length / FEW_STRETCHES) === 0);
-  if (!isClear(correlated({ ...input, active: few.map(middleAndSide) }).arrival, CODED_HEIGHT)) return null;
-  const split = { ...input, active: chosen.map(middleAndSide), pauses: input.pauses.map(middleAndSide) };
+  const middleAndSideOf = (sound: StretchSound): StretchSound => middleAndSide(sound, input.room);
+  if (!isClear(correlated({ ...input, active: few.map(middleAndSideOf) }).arrival, CODED_HEIGHT)) return null;
+  const split = { ...input, active: chosen.map(middleAndSideOf), pauses: input.pauses.map(middleAndSideOf) };
   const { arrival } = correlated(split);
   const shift = Math.round(arrival.delaySamples);
   if (!isClear(arrival, CODED_HEIGHT) || shift <= 0) return null;
@@ -48,9 +50,9 @@ function isClear({ prominence, height }: Arrival, least: number): boolean {
   return prominence >= CLEAR_ARRIVAL && Math.abs(height) >= least;
 }
 
-function middleAndSide({ startFrame, left, right }: StretchSound): StretchSound {
-  const middle = new Float64Array(left.length);
-  const side = new Float64Array(left.length);
+function middleAndSide({ startFrame, left, right }: StretchSound, room: SoundRoom): StretchSound {
+  const middle = room.take(left.length);
+  const side = room.take(left.length);
   for (let i = 0; i < left.length; i++) {
     middle[i] = (left[i] + right[i]) / 2;
     side[i] = (left[i] - right[i]) / 2;

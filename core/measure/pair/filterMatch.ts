@@ -1,6 +1,5 @@
 import { TapSlider } from '../../kernels/tapSlider.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
-import { lowerRate } from '../spectra/lowerRate.ts';
 import { beyondNoise, depthFromResidual } from '../spectra/nullDepths.ts';
 import { fitShortFilter, type FilterExample, type ShortFilter } from '../spectra/shortFilter.ts';
 import type { MatchInput, StretchSound } from './matchInput.ts';
@@ -9,8 +8,6 @@ export const SHORT_TAPS_SECONDS = 0.0027;
 export const LONG_TAPS_SECONDS = 0.016;
 /** Whether a few stretches null at all is seen with half of it, for a quarter of the time. */
 export const PEEK_TAPS_SECONDS = LONG_TAPS_SECONDS / 2;
-// A long filter is for rooms and crossovers; almost all the power they shape lies below 12 kHz.
-const LONG_FILTER_RATE = 40000;
 export const MOST_FILTER_STRETCHES = 12;
 const FILTER_SECONDS = 0.17;
 // Where a filter leaves less than this, no longer one is needed.
@@ -33,30 +30,8 @@ export function filterBothWays(input: MatchInput, shift: number, longSeconds: nu
   const chosen = { ...input, active: input.active.filter((_, i) => i % every === 0) };
   const short = filterWith(chosen, shift, tapsIn(SHORT_TAPS_SECONDS, chosen), 0.5);
   if (short.matchedDb < DEEP_ENOUGH_DB || longSeconds === null) return short;
-  const lowered = chosen.sampleRate > LONG_FILTER_RATE ? atHalfRate(chosen) : chosen;
-  const long = filterWith(
-    lowered,
-    Math.round((shift * lowered.sampleRate) / input.sampleRate),
-    tapsIn(longSeconds, lowered),
-    0.125,
-  );
+  const long = filterWith(chosen, shift, tapsIn(longSeconds, chosen), 0.125);
   return long.matchedDb < short.matchedDb ? long : short;
-}
-
-function atHalfRate({ sampleRate, margin, active, pauses, unlike }: MatchInput): MatchInput {
-  const lowered = ({ startFrame, left, right }: StretchSound): StretchSound => ({
-    startFrame,
-    left: lowerRate(left, 1),
-    right: lowerRate(right, 1),
-  });
-  const [halfActive, halfPauses, halfUnlike] = [active, pauses, unlike].map((sounds) => sounds.map(lowered));
-  return {
-    sampleRate: sampleRate / 2,
-    margin: margin / 2,
-    active: halfActive,
-    pauses: halfPauses,
-    unlike: halfUnlike,
-  };
 }
 
 export function tapsIn(seconds: number, { sampleRate }: MatchInput): number {

@@ -6,6 +6,7 @@ import {
   type Arrival,
   type Correlogram,
 } from '../spectra/arrival.ts';
+import type { SoundRoom } from '../soundRoom.ts';
 import { percentile } from '../stream/noiseFloor.ts';
 import { STANDS_OUT_DB } from '../boundaries.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
@@ -25,6 +26,8 @@ export interface MatchInput {
   pauses: StretchSound[];
   /** Where their levels differ as they mostly do not. */
   unlike: StretchSound[];
+  /** Where lies what is made of them. */
+  room: SoundRoom;
 }
 
 /** Longest delay looked for: 40 ms is a disguise, 50 ms is sound walking 17 m. */
@@ -60,11 +63,15 @@ export interface Correlated {
 }
 
 /** @param perSample how finely; by whole samples where all that is wanted is which of them is nearest */
-export function correlated({ sampleRate, margin, active }: MatchInput, perSample = finely(sampleRate)): Correlated {
+export function correlated(
+  { sampleRate, margin, active, room }: MatchInput,
+  perSample = finely(sampleRate),
+): Correlated {
   const length = active[0].left.length - 2 * margin;
   const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate), perSample);
   const correlograms = finder.correlate(
     active.map(({ left, right }) => [within(left, margin), within(right, margin)] as const),
+    room,
   );
   const correlogram = sumOfCorrelograms(correlograms);
   return { correlograms, correlogram, arrival: strongestArrival(correlogram) };

@@ -45,7 +45,7 @@ export function evenedOut(
 ): EvenedOut {
   const half = Math.max(1, Math.round((FOLLOWED_SECONDS * sampleRate) / 2));
   const out = room.copyOf(right);
-  const kept = room.mark();
+  const mark = room.mark();
   const [leftPower, rightPower] = [left, right].map((side) => {
     const squares = room.take(side.length);
     for (let i = 0; i < side.length; i++) squares[i] = side[i] * side[i];
@@ -63,7 +63,7 @@ export function evenedOut(
     if (one > least && other > 0)
       moments.push({ gainDb: dbFromPower(other / one), levelDb: dbFromPower(one * other) / 2 });
   }
-  room.backTo(kept);
+  room.backTo(mark);
   return { right: out, moments };
 }
 

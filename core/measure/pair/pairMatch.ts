@@ -10,7 +10,6 @@ import {
   differenceCoherence,
   incoherentShare,
   inPhase,
-  meanSpectrum,
   noiseShare,
   type CrossSpectrum,
 } from '../spectra/crossSpectrum.ts';
@@ -132,9 +131,8 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
   makeEquallyLoud(input);
   const { correlograms, correlogram, arrival } = isPeek ? correlated(input, 1) : correlated(input);
   const shift = Math.round(arrival.delaySamples);
-  const spectra = spectraOf(input, active, shift);
-  const spectrum = meanSpectrum(spectra);
-  const noise = pauses.length > 0 ? meanSpectrum(spectraOf(input, pauses, shift)) : null;
+  const { spectrum, apart } = spectrumOf(input, active, shift);
+  const noise = pauses.length > 0 ? spectrumOf(input, pauses, shift).spectrum : null;
   const fraction = refineDelay(spectrum, arrival.height < 0 ? -1 : 1);
   const aligned = powersAt(spectrum, fraction);
   const alignedNoise = noise && powersAt(noise, fraction);
@@ -159,7 +157,7 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
   const arrivals = active.map((sound, i) => ({
     ...strongestArrival(correlograms[i]),
     startFrame: sound.startFrame,
-    incoherent: incoherentShare(spectra[i]),
+    incoherent: apart[i],
     levelDifferenceDb: levelDifference(powers[i]),
   }));
   const falls = isPeek || alignedDb <= ALIGNED_ENOUGH_DB ? [] : fallsOf(input);
@@ -209,15 +207,17 @@ function coincidenceWithin({ active, margin, sampleRate }: MatchInput, arrivals:
   return coincidenceOf(sounds, sampleRate);
 }
 
-/** Of each of some stretches, with the right side so many samples earlier. */
-function spectraOf({ sampleRate, margin }: MatchInput, sounds: StretchSound[], lag: number): CrossSpectrum[] {
+/** Of some stretches, with the right side so many samples earlier; and what of each no filter brings into agreement. */
+function spectrumOf(
+  { sampleRate, margin }: MatchInput,
+  sounds: StretchSound[],
+  lag: number,
+): { spectrum: CrossSpectrum; apart: number[] } {
   const length = sounds[0].left.length - 2 * margin;
   const size = Math.min(nearestPowerOfTwo(SPECTRUM_SECONDS * sampleRate), 2 ** Math.floor(Math.log2(length)));
   const meter = new CrossSpectrumMeter(sampleRate, size);
-  return sounds.map(({ left, right }) => {
-    meter.push(within(left, margin), within(right, margin, lag));
-    return meter.finish();
-  });
+  const apart = sounds.map(({ left, right }) => meter.push(within(left, margin), within(right, margin, lag)));
+  return { spectrum: meter.finish(), apart };
 }
 
 function powersOf(sounds: StretchSound[], margin: number): SharedPowers[] {

@@ -78,8 +78,8 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   while (input.sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;
   const lowered = (sound: StretchSound): StretchSound => ({
     startFrame: sound.startFrame,
-    left: lowerRate(sound.left, halvings),
-    right: lowerRate(sound.right, halvings),
+    left: lowerRate(sound.left, halvings, input.room),
+    right: lowerRate(sound.right, halvings, input.room),
   });
   const spread = (most: number): StretchSound[] => {
     const every = Math.ceil(input.active.length / most);

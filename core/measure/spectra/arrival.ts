@@ -1,3 +1,4 @@
+import type { SoundRoom } from '../soundRoom.ts';
 import { sharedTransform, type Bins, type PairTransform } from '../../kernels/fourier.ts';
 
 /** Generalised cross-correlation of two sides over lags from -`reach` to +`reach` values; right later is positive. */
@@ -59,14 +60,14 @@ export class ArrivalFinder {
     this.back = sharedTransform(perSample * this.transform.size);
   }
 
-  /** One for each of some pairs of sounds. */
-  correlate(sounds: readonly (readonly [left: Float64Array, right: Float64Array])[]): Correlogram[] {
+  /** One for each of some pairs of sounds. @param room where they lie; in arrays of their own without it */
+  correlate(sounds: readonly (readonly [left: Float64Array, right: Float64Array])[], room?: SoundRoom): Correlogram[] {
     const correlograms: Correlogram[] = [];
     // Two go through one transform back.
     for (let s = 0; s < sounds.length; s += 2) {
-      const some = sounds.slice(s, s + 2).map(([left, right]) => this.crossed(left, right));
+      const some = sounds.slice(s, s + 2).map(([left, right]) => this.crossed(left, right, room));
       const { one, other } = this.back.inverse(some[0], some[1], this.perSample * this.reach + 1);
-      some.forEach((_, i) => correlograms.push(this.aroundZero(i === 0 ? one : other)));
+      some.forEach((_, i) => correlograms.push(this.aroundZero(i === 0 ? one : other, room)));
     }
     return correlograms;
   }
@@ -105,12 +106,12 @@ export class ArrivalFinder {
     return this.aroundZero(this.back.inverse({ first, re, im }, undefined, this.perSample * this.reach + 1).one);
   }
 
-  private aroundZero(circular: Float64Array): Correlogram {
+  private aroundZero(circular: Float64Array, room?: SoundRoom): Correlogram {
     const { perSample } = this;
     const { size } = this.back;
     const reach = perSample * this.reach;
     const scale = size / 2;
-    const values = new Float64Array(2 * reach + 1);
+    const values = room?.take(2 * reach + 1) ?? new Float64Array(2 * reach + 1);
     values.set(circular.subarray(size - reach));
     values.set(circular.subarray(0, reach + 1), reach);
     for (let i = 0; i < values.length; i++) values[i] *= scale;
@@ -127,9 +128,10 @@ export class ArrivalFinder {
   }
 
   /** The whitened cross spectrum of two sounds, its magnitudes adding up to 1. */
-  private crossed(left: Float64Array, right: Float64Array): Bins {
+  private crossed(left: Float64Array, right: Float64Array, room?: SoundRoom): Bins {
     const { first, last } = this.band();
-    const { re, im } = this.transform.cross(left, right, first, last);
+    const bins = this.transform.cross(left, right, first, last);
+    const [re, im] = [bins.re, bins.im].map((values) => room?.copyOf(values) ?? values.slice());
     let weight = 0;
     for (let i = 0; i < re.length; i++) {
       const magnitude = Math.sqrt(re[i] * re[i] + im[i] * im[i]);

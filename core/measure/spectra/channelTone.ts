@@ -1,6 +1,7 @@
 import { sharedTransform } from '../../kernels/fourier.ts';
 import type { ChannelMeasurement, ChannelTone, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
+import { withSoundRoom } from '../soundRoom.ts';
 
 // Bins of about 3 Hz keep 50 and 60 Hz and their harmonics apart.
 const WINDOW_SECONDS = 0.34;
@@ -23,10 +24,14 @@ export async function channelTone(
   const { sampleRate, blockSeconds } = measurement;
   const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
   const windowBlocks = Math.ceil(size / sampleRate / blockSeconds);
-  const sounds: Float64Array[] = [];
-  for (const block of quietest(channel.blockPower, windowBlocks))
-    sounds.push((await read(Math.round(block * blockSeconds * sampleRate), size, [channel.channel]))[0]);
-  const powers = meanPowers(sounds, size);
+  const powers = await withSoundRoom(async (room) => {
+    const sounds: Float64Array[] = [];
+    for (const block of quietest(channel.blockPower, windowBlocks)) {
+      const startFrame = Math.round(block * blockSeconds * sampleRate);
+      sounds.push((await read(startFrame, size, [channel.channel], [room.take(size)]))[0]);
+    }
+    return meanPowers(sounds, size);
+  });
   const binHz = sampleRate / size;
   const humAt = (mainsHz: number): number => {
     let sum = 0;

@@ -1,4 +1,4 @@
-import { sharedTransform, type CrossPowers, type PairTransform } from '../../kernels/fourier.ts';
+import { noPowers, sharedTransform, type CrossPowers, type PairTransform } from '../../kernels/fourier.ts';
 
 /** Mean power and cross spectra of two sides (Welch, 1967), bins from 0 to half the rate. */
 export interface CrossSpectrum extends CrossPowers {
@@ -9,61 +9,56 @@ export interface CrossSpectrum extends CrossPowers {
 /** Sums up windows of stretches, overlapped by half. */
 export class CrossSpectrumMeter {
   private readonly transform: PairTransform;
-  private windows = 0;
-  private sums: CrossPowers | null = null;
+  private readonly stretch: CrossSpectrum;
+  private sum: CrossSpectrum;
 
   constructor(
     private readonly sampleRate: number,
     size: number,
   ) {
     this.transform = sharedTransform(size, 'hann');
+    this.stretch = this.nothing();
+    this.sum = this.nothing();
   }
 
-  push(left: Float64Array, right: Float64Array): void {
+  /** @returns what of this stretch alone no filter brings into agreement, as `incoherentShare` says it */
+  push(left: Float64Array, right: Float64Array): number {
     const { size } = this.transform;
+    const { stretch, sum } = this;
+    stretch.windows = 0;
     for (let start = 0; start + size <= left.length; start += size / 2) {
       this.transform.add(left.subarray(start, start + size), right.subarray(start, start + size));
-      this.windows++;
+      stretch.windows++;
     }
-    const more = this.transform.take();
-    if (this.sums) addPowers(this.sums, more, 1);
-    else this.sums = more;
+    this.transform.take(stretch);
+    addPowers(sum, stretch);
+    sum.windows += stretch.windows;
+    return incoherentShare(stretch);
   }
 
   /** Means over the windows since the last time; zeros where there was none. */
   finish(): CrossSpectrum {
-    const { sampleRate, windows } = this;
-    const mean = this.sums ?? noPowers(this.transform.size);
+    const mean = this.sum;
     for (const sums of [mean.left, mean.right, mean.crossRe, mean.crossIm])
-      for (let k = 0; k < sums.length; k++) sums[k] *= 1 / Math.max(1, windows);
-    this.windows = 0;
-    this.sums = null;
-    return { sampleRate, windows, ...mean };
+      for (let k = 0; k < sums.length; k++) sums[k] *= 1 / Math.max(1, mean.windows);
+    this.sum = this.nothing();
+    return mean;
+  }
+
+  private nothing(): CrossSpectrum {
+    return { sampleRate: this.sampleRate, windows: 0, ...noPowers(this.transform.size) };
   }
 }
 
-/** The mean of spectra of one size, by how many windows each has. */
-export function meanSpectrum(spectra: CrossSpectrum[]): CrossSpectrum {
-  const windows = spectra.reduce((sum, one) => sum + one.windows, 0);
-  const mean = noPowers(2 * (spectra[0].left.length - 1));
-  for (const one of spectra) addPowers(mean, one, one.windows / Math.max(1, windows));
-  return { sampleRate: spectra[0].sampleRate, windows, ...mean };
+function addPowers(sums: CrossPowers, more: CrossPowers): void {
+  add(sums.left, more.left);
+  add(sums.right, more.right);
+  add(sums.crossRe, more.crossRe);
+  add(sums.crossIm, more.crossIm);
 }
 
-function noPowers(size: number): CrossPowers {
-  const none = (): Float64Array => new Float64Array(size / 2 + 1);
-  return { left: none(), right: none(), crossRe: none(), crossIm: none() };
-}
-
-function addPowers(sums: CrossPowers, more: CrossPowers, share: number): void {
-  addScaled(sums.left, more.left, share);
-  addScaled(sums.right, more.right, share);
-  addScaled(sums.crossRe, more.crossRe, share);
-  addScaled(sums.crossIm, more.crossIm, share);
-}
-
-function addScaled(sums: Float64Array, more: Float64Array, share: number): void {
-  for (let k = 0; k < sums.length; k++) sums[k] += share * more[k];
+function add(sums: Float64Array, more: Float64Array): void {
+  for (let k = 0; k < sums.length; k++) sums[k] += more[k];
 }
 
 /**
@@ -91,25 +86,25 @@ export function inPhase(
 }
 
 /** Magnitude-squared coherence of each bin, 0..1. */
-export function coherence({ left, right, crossRe, crossIm }: CrossSpectrum): Float64Array {
-  const agreement = new Float64Array(left.length);
-  for (let k = 0; k < agreement.length; k++) {
-    const scale = left[k] * right[k];
-    if (scale > 0) agreement[k] = Math.min(1, (crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k]) / scale);
-  }
-  return agreement;
+export function coherence(spectrum: CrossSpectrum): Float64Array {
+  return spectrum.left.map((_, k) => coherenceAt(spectrum, k));
+}
+
+function coherenceAt({ left, right, crossRe, crossIm }: CrossSpectrum, k: number): number {
+  const scale = left[k] * right[k];
+  return scale > 0 ? Math.min(1, (crossRe[k] * crossRe[k] + crossIm[k] * crossIm[k]) / scale) : 0;
 }
 
 /** What no filter can bring into agreement, as a share of the power (0..1): 1 - coherence, weighted by the power of both sides. */
 export function incoherentShare(spectrum: CrossSpectrum, fromHz = 0, belowHz = Infinity): number {
-  const agreement = coherence(spectrum);
-  const binHz = spectrum.sampleRate / (2 * (agreement.length - 1));
-  const end = Math.min(agreement.length, belowHz / binHz);
+  const bins = spectrum.left.length;
+  const binHz = spectrum.sampleRate / (2 * (bins - 1));
+  const end = Math.min(bins, belowHz / binHz);
   let apart = 0;
   let total = 0;
   for (let k = Math.max(1, Math.ceil(fromHz / binHz)); k < end; k++) {
     const weight = Math.sqrt(spectrum.left[k] * spectrum.right[k]);
-    apart += weight * (1 - agreement[k]);
+    apart += weight * (1 - coherenceAt(spectrum, k));
     total += weight;
   }
   return total > 0 ? apart / total : 1;
