@@ -3,7 +3,7 @@ import { availableParallelism } from 'node:os';
 import { createInterface } from 'node:readline';
 import type { PairReport, Section } from '@pocket-twin/core/schema/inspection.ts';
 
-// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER | --only first] [--longer TIMES]
+// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER | --only first] [--longer TIMES] [--looped SECONDS]
 const LEAST_RIGHT = 0.96;
 const LEAST_OF_A_FAMILY = 0.9;
 const CLIPS_OF_A_FAMILY = 30;
@@ -38,6 +38,8 @@ const words = process.argv.slice(2);
 const option = (name: string): string | null => (words.includes(name) ? words.splice(words.indexOf(name), 2)[1] : null);
 const only = option('--only');
 const longer = option('--longer') ?? '1';
+// Whole turns, until it is at least so long.
+const looped = option('--looped') ?? '0';
 const numbers = words.filter((word) => /^\d+$/.test(word)).map(Number);
 const [count = 60, ...seeds] = numbers;
 const judged: Judged[] = [];
@@ -59,6 +61,7 @@ async function judge(seed: number): Promise<Judged[]> {
         String(workers),
         String(count),
         longer,
+        looped,
         ...more,
       ],
       { stdio: ['ignore', 'pipe', 'inherit'] },

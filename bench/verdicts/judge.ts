@@ -5,7 +5,7 @@ import { inspect } from '@pocket-twin/core/test/inspecting.ts';
 import type { Case } from './case.ts';
 import { makeCase } from './cases.ts';
 import { Chance } from '@pocket-twin/core/synth/chance.ts';
-import { RATE } from '@pocket-twin/core/synth/mono.ts';
+import { RATE, type Mono } from '@pocket-twin/core/synth/mono.ts';
 
 const CASES_A_SEED = 1_000_000;
 
@@ -39,15 +39,22 @@ function danger(truth: Case, { suggestion: { action, from, to } }: Inspection): 
   return null;
 }
 
-const [seed, first, step, count, longer, only] = process.argv.slice(2);
+/** Again and again, in whole turns, until it lasts so long; as it is where it does. */
+function inTurns(sound: Mono, frames: number): Mono {
+  const turns = Math.max(1, Math.ceil(frames / sound.length));
+  return Float64Array.from({ length: turns * sound.length }, (_, i) => sound[i % sound.length]);
+}
+
+const [seed, first, step, count, longer, looped, only] = process.argv.slice(2);
 for (let i = Number(first); i < Number(count); i += Number(step)) {
   const truth = makeCase(new Chance(Number(seed) * CASES_A_SEED + i), only, Number(longer));
   const start = process.hrtime.bigint();
   const channels = truth.channels ?? truth.sides;
+  const rate = truth.rate ?? RATE;
   const frames = Math.min(...channels.map((side) => side.length));
   const found = await inspect(
-    channels.map((side) => side.subarray(0, frames)),
-    truth.rate ?? RATE,
+    channels.map((side) => inTurns(side.subarray(0, frames), Number(looped) * rate)),
+    rate,
   );
   const pair = found.pairs[truth.pair ?? 0];
   console.log(
