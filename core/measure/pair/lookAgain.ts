@@ -75,7 +75,7 @@ async function matchStretches(
   const frames = (length << halvings) + 2 * around;
   let asRead: MatchInput | null = null;
   let peaks: { shift: number; factor: number } | null = null;
-  const rooms = [0, 1].map(() => room.take(frames));
+  const inputs = [0, 1].map(() => room.take(frames));
   /** What was read as it is, at the lowered rate. */
   const kept = new Map<number, Sides>();
   const soundAt = async (startFrame: number, apart: Drift | Jump | null): Promise<Sides> => {
@@ -83,7 +83,7 @@ async function matchStretches(
     if (known) return known;
     const [left, right] =
       apart === null
-        ? await read(startFrame - around, frames, channels, halvings > 0 ? rooms : rooms.map(() => room.take(frames)))
+        ? await read(startFrame - around, frames, channels, halvings > 0 ? inputs : inputs.map(() => room.take(frames)))
         : 'slope' in apart
           ? await readWithoutDrift(startFrame - around, frames, apart)
           : await readBesideJump(startFrame, frames, apart);

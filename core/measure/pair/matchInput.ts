@@ -1,6 +1,6 @@
 import {
   ArrivalFinder,
-  finely,
+  valuesASample,
   strongestArrival,
   sumOfCorrelograms,
   type Arrival,
@@ -62,10 +62,10 @@ export interface Correlated {
   arrival: Arrival;
 }
 
-/** @param perSample how finely; by whole samples where all that is wanted is which of them is nearest */
+/** @param perSample values of a correlogram; one where all that is wanted is which sample is nearest */
 export function correlated(
   { sampleRate, margin, active, room }: MatchInput,
-  perSample = finely(sampleRate),
+  perSample = valuesASample(sampleRate),
 ): Correlated {
   const length = active[0].left.length - 2 * margin;
   const finder = new ArrivalFinder(sampleRate, length, Math.round(REACH_SECONDS * sampleRate), perSample);

@@ -150,8 +150,8 @@ export class ArrivalFinder {
   }
 }
 
-/** How finely two sides of such a rate are correlated: a power of two values to a sample. */
-export function finely(sampleRate: number): number {
+/** How many values a correlogram of two sides of such a rate has to a sample: a power of two. */
+export function valuesASample(sampleRate: number): number {
   return 2 ** Math.max(0, Math.ceil(Math.log2(VALUES_A_SECOND / sampleRate)));
 }
 
