@@ -36,9 +36,9 @@ export function isCodedCopy(match: PairMatch, delayMs: number): boolean {
 }
 
 /** Whether one side is a band of the other, as over a telephone, under such noise: then a filter undoes it as far as the noise lets it. */
-export function isCodedBand({ matchedNullDb, spectrum, noise }: PairMatch): boolean {
+export function isCodedBand({ matchedNullDb, spectrum, wholeBand }: PairMatch): boolean {
   if (matchedNullDb > CODED_COPY_NULL_DB) return false;
-  const narrower = narrowerBand(spectrum, noise);
+  const narrower = narrowerBand(wholeBand);
   if (narrower === null) return false;
   return incoherentShare(spectrum, Math.max(narrower.lowHz, LOUD_HZ.from), LOUD_HZ.below) <= CODED_BAND_INCOHERENT;
 }

@@ -88,7 +88,7 @@ export function decidePair(
       jump: jump && { atSeconds: jump.atFrame / clock.sampleRate, delaySamples: jump.samples },
       gainMovesDb: match?.gainMovesDb ?? 0,
       limited: match?.limited ?? null,
-      narrower: match && longest.verdict === 'fake-stereo' ? narrowerBand(match.spectrum, match.noise) : null,
+      narrower: match && longest.verdict === 'fake-stereo' ? narrowerBand(match.wholeBand) : null,
       echoSeconds: match?.echoSeconds ?? 0,
       sway: match?.sway ?? null,
       exchange: exchangeUnder(verdict, channels, clock.blockSeconds),

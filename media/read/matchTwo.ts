@@ -30,12 +30,17 @@ export async function matchTwo(
   const measurement = meter.finish();
   const sounding = measurement.frames > 0 && measurement.channels.every(({ peak }) => peak > 0);
   const match = sounding
-    ? await lookAgain(measurement, [1, 2], (at, frames, channels) =>
-        read(
-          startFrame + at,
-          frames,
-          channels.map((channel) => (channel === 1 ? left : right)),
-        ),
+    ? await lookAgain(
+        measurement,
+        [1, 2],
+        (at, frames, channels, into) =>
+          read(
+            startFrame + at,
+            frames,
+            channels.map((channel) => (channel === 1 ? left : right)),
+            into,
+          ),
+        { wholeBand: true },
       )
     : null;
   return { measurement, match };

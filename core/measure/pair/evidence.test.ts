@@ -14,7 +14,7 @@ const hiss = (db: number, seed: number): Float64Array => noise(amplitudeFromDb(d
 async function evidence(sides: [Float64Array, Float64Array], sampleRate = RATE): Promise<Evidence> {
   const measurement = measure(sides, sampleRate);
   return Evidence.parse(
-    evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides)), {
+    evidenceOf(measurement, [1, 2], await lookAgain(measurement, [1, 2], readerOf(sides), { wholeBand: true }), {
       startSeconds: 0,
       endSeconds: SECONDS,
     }),
@@ -70,6 +70,14 @@ test('coherence is near 1 where the sides share the sound and low where each has
   expect(band(shared, 1000)).toBeGreaterThan(0.98);
   expect(band(own, 1000)).toBeLessThan(0.4);
   expect(own.matchedNullDb).toBeGreaterThan(-6);
+});
+
+test('the spectra are drawn up to what is heard, also of two voices that share nothing', async () => {
+  const own = [4, 5].map((seed) => noise(0.05, SECONDS, seed)) as [Float64Array, Float64Array];
+  const { hz, leftDb, rightDb } = (await evidence(own)).match!.spectrum;
+  expect(hz.at(-1)).toBeGreaterThan(18_000);
+  // White noise is as loud from end to end.
+  for (const level of [...leftDb, ...rightDb]) expect(level).toBeGreaterThan(-4);
 });
 
 test('the spectra lie as far apart as the levels', async () => {

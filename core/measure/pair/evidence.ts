@@ -105,7 +105,7 @@ function arrivalCurve(
   return { milliseconds, correlation };
 }
 
-function bands({ spectrum }: PairMatch): MatchEvidence['spectrum'] {
+function bands({ wholeBand: { spectrum } }: PairMatch): MatchEvidence['spectrum'] {
   const agreement = coherence(spectrum);
   const binHz = spectrum.sampleRate / (2 * (spectrum.left.length - 1));
   const result: MatchEvidence['spectrum'] = { hz: [], leftDb: [], rightDb: [], coherence: [] };

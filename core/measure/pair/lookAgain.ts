@@ -9,7 +9,7 @@ import type { Drift } from './drift.ts';
 import { placeJump, type Jump } from './jump.ts';
 import { evenedOut } from './movingGain.ts';
 import { truePauses, type MatchInput, type StretchSound } from './matchInput.ts';
-import { matchMargin, matchPair, type PairMatch } from './pairMatch.ts';
+import { matchMargin, matchPair, wholeBandOf, type PairMatch, type WholeBand } from './pairMatch.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { withSoundRoom, type SoundRoom } from '../soundRoom.ts';
 import { chooseStretches, type Stretch, type Stretches } from './stretches.ts';
@@ -19,6 +19,10 @@ import { asTheyWere, besideDrift, besideJump, besideMovingGain, besideSway, type
 export const MOST_ACTIVE = 24;
 // Above this rate every second sample is enough for a second look: what voices, rooms and crossovers tell lies below 10 kHz.
 const HIGHEST_RATE = 25000;
+// What a telephone, a coder or a poor link takes off lies higher: where the sides are nearly one signal which of them lacks it decides which is kept.
+const HIGHEST_HEARD_RATE = 50000;
+const NEARLY_ONE_NULL_DB = -6;
+const MOST_HEARD = 12;
 
 /** Looks at `mostActive` stretches of two channels again, or fewer, within these blocks. null where nothing sounds. */
 export async function lookAgain(
@@ -30,12 +34,15 @@ export async function lookAgain(
     mostActive = MOST_ACTIVE,
     excluded,
     asTheyAre = false,
+    wholeBand = false,
   }: {
     blocks?: BlockSpan;
     mostActive?: number;
     excluded?: readonly BlockSpan[];
     /** Whether only what one fixed filter undoes is asked for: no clocks that run apart, no delay or gain that moves, no echo. */
     asTheyAre?: boolean;
+    /** Whether the spectra up to what is heard are wanted whatever is found. */
+    wholeBand?: boolean;
   } = {},
 ): Promise<PairMatch | null> {
   const { sampleRate, blockSeconds, frames } = measurement;
@@ -51,7 +58,7 @@ export async function lookAgain(
   if (stretches.active.length === 0) return null;
   const ceilings: Ceilings = [ceilingOf(left), ceilingOf(right)];
   return withSoundRoom((room) =>
-    matchStretches(stretches, { channels, ceilings }, sampleRate, { read, room }, asTheyAre),
+    matchStretches(stretches, { channels, ceilings }, sampleRate, { read, room }, { asTheyAre, wholeBand }),
   );
 }
 
@@ -64,7 +71,7 @@ async function matchStretches(
   { channels, ceilings }: { channels: [number, number]; ceilings: Ceilings },
   sampleRate: number,
   { read, room }: { read: SoundReader; room: SoundRoom },
-  asTheyAre: boolean,
+  { asTheyAre, wholeBand }: { asTheyAre: boolean; wholeBand: boolean },
 ): Promise<PairMatch> {
   let halvings = 0;
   while (sampleRate / 2 ** halvings > HIGHEST_RATE) halvings++;
@@ -158,15 +165,39 @@ async function matchStretches(
     kept.clear();
     return asTheyWere(plain, await matched(null));
   };
+  const undone = async (first: PairMatch): Promise<PairMatch> => {
+    const plain = await besideDrift(first, sampleRate, matched);
+    if (plain.driftPpm !== 0) return plain;
+    const joined = await besideJump(plain, matched, (jump, match) =>
+      placeJump(jump, { channels, delaySamples: match.delaySamples, factor: factorOf(match) }, sampleRate, read),
+    );
+    const even = joined.jump === null ? await besideMovingGain(joined, (evening) => matched(null, evening)) : joined;
+    return asRead ? besideSway(even, asRead, sampleRate) : even;
+  };
+  /** The sides up to what is heard, the right one as much earlier as it mostly is later. */
+  const heard = async (delaySamples: number): Promise<WholeBand> => {
+    let fewer = halvings;
+    while (fewer > 0 && sampleRate / 2 ** (fewer - 1) <= HIGHEST_HEARD_RATE) fewer--;
+    const lag = Math.round(delaySamples);
+    const count = length << halvings;
+    const soundsOf = async (some: readonly Stretch[]): Promise<StretchSound[]> => {
+      const sounds: StretchSound[] = [];
+      for (const { startFrame } of some) {
+        const [left] = await read(startFrame, count, [channels[0]], [room.take(count)]);
+        const [right] = await read(startFrame + lag, count, [channels[1]], [room.take(count)]);
+        sounds.push({ startFrame, left: lowerRate(left, fewer, room), right: lowerRate(right, fewer, room) });
+      }
+      return sounds;
+    };
+    const every = Math.ceil(active.length / MOST_HEARD);
+    const chosen = await soundsOf(active.filter((_, i) => i % every === 0));
+    return wholeBandOf(chosen, await soundsOf(pauses), sampleRate / 2 ** fewer);
+  };
   const first = await besideCuts(await matched(null));
   if (asTheyAre) return first;
-  const plain = await besideDrift(first, sampleRate, matched);
-  if (plain.driftPpm !== 0) return plain;
-  const joined = await besideJump(plain, matched, (jump, match) =>
-    placeJump(jump, { channels, delaySamples: match.delaySamples, factor: factorOf(match) }, sampleRate, read),
-  );
-  const even = joined.jump === null ? await besideMovingGain(joined, (evening) => matched(null, evening)) : joined;
-  return asRead ? besideSway(even, asRead, sampleRate) : even;
+  const match = await undone(first);
+  const isHeard = halvings > 0 && (wholeBand || match.matchedNullDb <= NEARLY_ONE_NULL_DB);
+  return isHeard ? { ...match, wholeBand: await heard(match.delaySamples) } : match;
 }
 
 /** Whether the delay may jump within a stretch: no one delay undoes that. The stretch that follows the jump may hold it still. */

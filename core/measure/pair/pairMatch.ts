@@ -26,7 +26,7 @@ import {
 import { dyingAway, fallsOf, type DyingAway } from './dyingAway.ts';
 import { echoBetween } from './echo.ts';
 import { filterBothWays, LONG_TAPS_SECONDS, PEEK_TAPS_SECONDS } from './filterMatch.ts';
-import { correlated, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
+import { correlated, REACH_SECONDS, truePauses, within, type MatchInput, type StretchSound } from './matchInput.ts';
 
 /**
  * What the two sides of a pair have in common once polarity, gain, delay and a short filter are undone.
@@ -82,8 +82,16 @@ export interface PairMatch {
   correlogram: Correlogram;
   spectrum: CrossSpectrum;
   noise: CrossSpectrum | null;
+  /** The same up to what is heard, where it was asked for or the sides nearly null; else what these have. */
+  wholeBand: WholeBand;
   /** Samples of both sides at the same times, from all stretches. */
   scope: { left: number[]; right: number[] };
+}
+
+export interface WholeBand {
+  spectrum: CrossSpectrum;
+  /** Of the pauses; null where there are none. */
+  noise: CrossSpectrum | null;
 }
 
 interface StretchArrival extends Arrival {
@@ -195,6 +203,7 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
     correlogram,
     spectrum,
     noise,
+    wholeBand: { spectrum, noise },
     scope,
   };
 }
@@ -207,9 +216,17 @@ function coincidenceWithin({ active, margin, sampleRate }: MatchInput, arrivals:
   return coincidenceOf(sounds, sampleRate);
 }
 
+/** Of stretches and pauses at a higher rate, with nothing around them and the right side moved to the left already. Scales the sounds it is given in place. */
+export function wholeBandOf(active: StretchSound[], quiet: StretchSound[], sampleRate: number): WholeBand {
+  const pauses = truePauses(active, quiet);
+  makeEquallyLoud({ active, pauses });
+  const spectrum = (sounds: StretchSound[]): CrossSpectrum => spectrumOf({ sampleRate, margin: 0 }, sounds, 0).spectrum;
+  return { spectrum: spectrum(active), noise: pauses.length > 0 ? spectrum(pauses) : null };
+}
+
 /** Of some stretches, with the right side so many samples earlier; and what of each no filter brings into agreement. */
 function spectrumOf(
-  { sampleRate, margin }: MatchInput,
+  { sampleRate, margin }: Pick<MatchInput, 'sampleRate' | 'margin'>,
   sounds: StretchSound[],
   lag: number,
 ): { spectrum: CrossSpectrum; apart: number[] } {
@@ -231,7 +248,7 @@ const MOST_RAISED = 4;
  * Brings the stretches to one level, so that a single loud source cannot speak for all the rest, and the
  * pauses to the level that the noise then has on average.
  */
-function makeEquallyLoud({ active, pauses }: MatchInput): void {
+function makeEquallyLoud({ active, pauses }: Pick<MatchInput, 'active' | 'pauses'>): void {
   const powers = active.map(({ left, right }) => powerOf(left) + powerOf(right));
   const mean = powers.reduce((sum, power) => sum + power, 0) / powers.length;
   const factors = powers.map((power) => (power > 0 ? Math.min(MOST_RAISED, Math.sqrt(mean / power)) : 1));

@@ -25,7 +25,7 @@ function through(sound: Mono, lowHz: number, highHz: number): Mono {
 function bandOf(left: Mono, right: Mono) {
   const meter = new CrossSpectrumMeter(RATE, 4096);
   meter.push(left, right);
-  return narrowerBand(meter.finish(), null);
+  return narrowerBand({ spectrum: meter.finish(), noise: null });
 }
 
 test.each([
@@ -72,3 +72,17 @@ test.each([
   expect(found.suggestion.reason).toMatch(`The ${side} side holds nothing but`);
   expect(found.findings.find(({ code }) => code === 'band-limited')).toMatchObject({ channels: [3 - whole] });
 });
+
+test.each([
+  ['right', 1],
+  ['left', 2],
+])(
+  'nor is a %s side that a link with a rate of 16 kHz has cut off, though voices have little up there',
+  async (side, whole) => {
+    const narrow = through(VOICE, 30, 6000);
+    const found = await inspect(onFloor(side === 'right' ? [VOICE, narrow] : [narrow, VOICE]));
+    expect(found.pairs[0]).toMatchObject({ verdict: 'fake-stereo', narrower: { side } });
+    expect(found.pairs[0].narrower!.highHz).toBeGreaterThan(5000);
+    expect(found.suggestion).toMatchObject({ action: 'select', from: whole });
+  },
+);

@@ -31,7 +31,13 @@ const LEAST_THIRDS = 3;
  * Which of two copies is the narrower one, as over a telephone or a poor radio link: third octaves in which one side stands out of its noise while the other
  * lies lower than their ratio elsewhere, `LACKS_DB` and more where it is most. null where neither is, or each lacks something of the other.
  */
-export function narrowerBand(spectrum: CrossSpectrum, noise: CrossSpectrum | null): NarrowerBand | null {
+export function narrowerBand({
+  spectrum,
+  noise,
+}: {
+  spectrum: CrossSpectrum;
+  noise: CrossSpectrum | null;
+}): NarrowerBand | null {
   const thirds = thirdsOf(spectrum, noise);
   const loudest = Math.max(...thirds.map(({ left, right }) => Math.max(left, right)));
   const heard = thirds.filter(
