@@ -22,7 +22,7 @@ const HIGHEST_RATE = 25000;
 // What a telephone, a coder or a poor link takes off lies higher: where the sides are nearly one signal which of them lacks it decides which is kept.
 const HIGHEST_HEARD_RATE = 50000;
 const NEARLY_ONE_NULL_DB = -6;
-const MOST_HEARD = 12;
+const MOST_HEARD = MOST_ACTIVE;
 
 /** Looks at `mostActive` stretches of two channels again, or fewer, within these blocks. null where nothing sounds. */
 export async function lookAgain(
