@@ -196,7 +196,9 @@ async function matchStretches(
   const first = await besideCuts(await matched(null));
   if (asTheyAre) return first;
   const match = await undone(first);
-  const isHeard = halvings > 0 && (wholeBand || match.matchedNullDb <= NEARLY_ONE_NULL_DB);
+  // Of one signal as it is neither side lacks anything.
+  const isDisguised = match.plainNullDb > ONE_SIGNAL_NULL_DB && match.matchedNullDb <= NEARLY_ONE_NULL_DB;
+  const isHeard = halvings > 0 && (wholeBand || isDisguised);
   return isHeard ? { ...match, wholeBand: await heard(match.delaySamples) } : match;
 }
 
