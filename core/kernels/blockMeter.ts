@@ -6,51 +6,30 @@ import { MemoryPlan } from './kernelMemory.ts';
 import { meterBlockWasm } from './meterBlock.wasm.ts';
 
 interface MeterBlockExports {
-  decodePair(
-    input: number,
-    kind: number,
-    frameBytes: number,
-    wordBytes: number,
-    frames: number,
-    out: number,
-    both: boolean,
-  ): number;
-  scanPair(
-    block: number,
-    frames: number,
-    state: number,
-    sums: number,
-    ceiling: number,
-    both: boolean,
-    bucketFrames: number,
-    buckets: number,
-    bucketBytes: number,
-    differenceAt: number,
-    taps: number,
-  ): number;
-  writeBucket(state: number, both: boolean, out: number, differenceAt: number): void;
-  weightPair(block: number, frames: number, coefficients: number, state: number, sums: number): void;
-  weightFrame(at: number, coefficients: number, state: number, sums: number): void;
-  speechPair(block: number, frames: number, step: number, coefficients: number, state: number, sums: number): void;
-  truePeakPair(block: number, frames: number, state: number, taps: number): void;
+  meterRun(meter: number, input: number, frames: number): void;
+  finishRun(meter: number): number;
+  runOut(meter: number): void;
 }
 
 const FRAME_BYTES = 16;
-const HISTORY_FRAMES = TRUE_PEAK_TAPS - 1;
-const INPUT_BYTES = 1 << 17;
+const INPUT_BYTES = 1 << 19;
 const SPARE_BYTES = 16;
+/** What is pushed at once holds no more blocks. */
+export const MOST_BLOCKS_A_RUN = 24;
+// So many finished blocks are waited for before they are passed on: a minute and a half of 100 ms.
+const BLOCKS_TOGETHER = 1024;
 /** Frames in a bucket of the outline's finest level. */
 export const BUCKET_FRAMES = 256;
 const VALUE_BYTES = 8;
+// What is measured at once, so that all loops over it find it in the processor's nearest memory (16 kB a pair).
+const PIECE_FRAMES = 1024;
 
-// The layout of one pair's state and of its block sums, as meterBlock/ has them (in 64-bit values).
+// The layout of one pair's place and of the meter's own values, as meterBlock/ has them.
 const SCAN_VALUES = 24;
-const FILTER_VALUES = 22;
-// Places in the coefficients (values) and in the filters' state (vectors) from which on the speech band has its own.
-const SPEECH_COEFFICIENTS = 6;
-const SPEECH_STATE = 7;
+const BLOCK_AT = 656;
 const COEFFICIENTS = 10;
 const SUM_VALUES = 13;
+const METER_BYTES = 104;
 // Places in the scan state.
 const PEAK = 0;
 const ZERO_RUN = 14;
@@ -58,20 +37,27 @@ const LONGEST_ZERO_RUN = 16;
 const FIRST_ZERO_RUN = 18;
 const TRUE_PEAK = 20;
 const NO_RUN = -1;
+// Places in the meter's values: 64-bit from the first, 32-bit from the second on.
+const SCALES = 7;
+const OPEN_BUCKET_FRAMES = 22;
+const BUCKETS = 23;
+const BLOCKS = 24;
+const NOT_FINITE = 25;
 
-/** Sums over one block of a pair; [left, right] where there are two. A missing right side is zeros. */
-export interface PairSums {
-  sum: [number, number];
-  squares: [number, number];
+/** Of finished blocks of a pair, one value a block; [left, right] where there are two. A missing right side is zeros. Views, valid until the next push. */
+export interface PairBlocks {
+  /** Sums of the samples; all else but `clipped` are means over a block. */
+  sums: [Float64Array, Float64Array];
+  powers: [Float64Array, Float64Array];
   /** After the K-weighting of BS.1770. */
-  weighted: [number, number];
+  weighted: [Float64Array, Float64Array];
   /** In the speech band. */
-  speech: [number, number];
-  product: number;
-  differenceSquares: number;
-  speechProduct: number;
+  speech: [Float64Array, Float64Array];
+  products: Float64Array;
+  differences: Float64Array;
+  speechProducts: Float64Array;
   /** Samples in runs of three or more at full scale. */
-  clipped: [number, number];
+  clipped: [Float64Array, Float64Array];
 }
 
 /** Over all blocks since the totals were last forgotten. */
@@ -101,61 +87,58 @@ export interface MeterFilters {
 /** Takes finished outline buckets: for each bucket and lane minimum, maximum and sum of squares. Valid during the call. */
 export type BucketTaker = (values: Float64Array, buckets: number, framesInLast: number) => void;
 
-/** Decodes blocks of words and meters them in WebAssembly; the numbers come out block by block. */
+/** Decodes blocks of words and meters them in WebAssembly; the numbers come out some blocks at a time. */
 export class BlockMeter {
   readonly pairs: number;
   /** Two places for the bytes that are pushed: what lies there already is not copied. */
   readonly inputs: Uint8Array[];
-  notFinite = 0;
   private readonly kernel: MeterBlockExports;
   private readonly memory: WebAssembly.Memory;
-  private readonly lanes: number;
   private readonly frameBytes: number;
-  private readonly kind: number;
-  private readonly ceiling: number;
-  private readonly coefficientsAt: number;
-  private readonly tapsAt: number;
+  private readonly bucketValues: number;
   private readonly bucketsAt: number;
-  private readonly pairAt: { block: number; scan: number; filter: number; sums: number; sumValues: Float64Array }[];
-  private readonly weightedScale: number;
-  private readonly speechScale: number;
-  private gathered = 0;
-  private finishedBuckets = 0;
+  private readonly meterAt: number;
+  private readonly counts: Int32Array;
+  private readonly columns: Float64Array[];
+  private readonly scans: Float64Array[];
 
-  /** @param bucketFrames frames that the first outline bucket lacks, where the first frame lies inside a bucket */
-  constructor(
-    words: SampleFormat,
-    private readonly channels: number,
-    readonly blockFrames: number,
-    private readonly filters: MeterFilters,
-    private bucketFrames = 0,
-  ) {
+  /** @param openBucketFrames frames that the first outline bucket lacks, where the first frame lies inside a bucket */
+  constructor(words: SampleFormat, channels: number, blockFrames: number, filters: MeterFilters, openBucketFrames = 0) {
+    const wordBytes = bytesPerSample(words);
     this.pairs = Math.ceil(channels / 2);
-    this.lanes = channels + Math.floor(channels / 2);
-    this.frameBytes = channels * bytesPerSample(words);
-    this.kind = words.kind === 'float' ? (words.bits === 32 ? 4 : 5) : words.bits / 8 - 1;
-    this.ceiling = largestValue(words);
+    this.frameBytes = channels * wordBytes;
+    this.bucketValues = (channels + Math.floor(channels / 2)) * 3;
+    const inputFrames = Math.max(
+      1,
+      Math.min(Math.floor(INPUT_BYTES / this.frameBytes), MOST_BLOCKS_A_RUN * blockFrames),
+    );
+    const mostBlocks = BLOCKS_TOGETHER + MOST_BLOCKS_A_RUN + 1;
+    // The frames of an open block before it included.
+    const mostBuckets = Math.ceil((blockFrames + inputFrames) / BUCKET_FRAMES) + 1;
     const plan = new MemoryPlan();
     const claim = (bytes: number): number => plan.claim(bytes);
-    const inputBytes = Math.max(1, Math.floor(INPUT_BYTES / this.frameBytes)) * this.frameBytes;
-    const inputsAt = [claim(inputBytes + SPARE_BYTES), claim(inputBytes + SPARE_BYTES)];
-    this.coefficientsAt = claim(COEFFICIENTS * VALUE_BYTES);
-    this.tapsAt = claim(26 * FRAME_BYTES);
-    // What one input can finish, the frames of an open block before it included.
-    const mostBuckets = Math.ceil((blockFrames + inputBytes / this.frameBytes) / BUCKET_FRAMES) + 1;
-    this.bucketsAt = claim(mostBuckets * this.lanes * 3 * VALUE_BYTES);
-    const places = Array.from({ length: this.pairs }, () => ({
-      block: claim((HISTORY_FRAMES + blockFrames) * FRAME_BYTES) + HISTORY_FRAMES * FRAME_BYTES,
-      scan: claim(SCAN_VALUES * VALUE_BYTES),
-      filter: claim(FILTER_VALUES * VALUE_BYTES),
-      sums: claim(SUM_VALUES * VALUE_BYTES),
-    }));
+    const inputsAt = [0, 1].map(() => claim(inputFrames * this.frameBytes + SPARE_BYTES));
+    const coefficientsAt = claim(COEFFICIENTS * VALUE_BYTES);
+    const tapsAt = claim(26 * FRAME_BYTES);
+    this.bucketsAt = claim(mostBuckets * this.bucketValues * VALUE_BYTES);
+    const columnsAt = claim(this.pairs * SUM_VALUES * mostBlocks * VALUE_BYTES);
+    this.meterAt = claim(METER_BYTES);
+    const pairBytes = BLOCK_AT + blockFrames * FRAME_BYTES;
+    const pairsAt = claim(this.pairs * pairBytes);
     this.memory = plan.make();
-    this.inputs = inputsAt.map((inputAt) => new Uint8Array(this.memory.buffer, inputAt, inputBytes));
-    this.pairAt = places.map((place) => ({ ...place, sumValues: this.values(place.sums, SUM_VALUES) }));
+    const { buffer } = this.memory;
+    this.inputs = inputsAt.map((inputAt) => new Uint8Array(buffer, inputAt, inputFrames * this.frameBytes));
+    this.columns = Array.from(
+      { length: this.pairs * SUM_VALUES },
+      (_, c) => new Float64Array(buffer, columnsAt + c * mostBlocks * VALUE_BYTES, mostBlocks),
+    );
+    this.scans = Array.from(
+      { length: this.pairs },
+      (_, p) => new Float64Array(buffer, pairsAt + p * pairBytes, SCAN_VALUES),
+    );
     this.kernel = instantiateKernel<MeterBlockExports>(meterBlockWasm, this.memory);
-    const { shelf, highPass, speech } = filters;
-    this.values(this.coefficientsAt, COEFFICIENTS).set([
+    const { shelf, highPass, speech, speechStep } = filters;
+    this.values(coefficientsAt, COEFFICIENTS).set([
       ...gainsBeside(shelf),
       shelf.a1,
       shelf.a2,
@@ -163,62 +146,70 @@ export class BlockMeter {
       highPass.a2,
       ...speech.flatMap(({ a1, a2 }) => [a1, a2]),
     ]);
-    this.weightedScale = shelf.b0 ** 2;
-    this.speechScale = (speech[0].b0 * speech[1].b0) ** 2 / filters.speechStep;
-    this.values(this.tapsAt, 51).set([...mirroredTaps().flatMap((tap) => [tap, tap]), ...TRUE_PEAK_BOUNDS]);
-    this.forgetTotals();
+    this.values(tapsAt, 51).set([...mirroredTaps().flatMap((tap) => [tap, tap]), ...TRUE_PEAK_BOUNDS]);
+    // Each piece holds whole steps of the speech band and an even number of frames.
+    const pieceStep = 2 * speechStep;
+    this.counts = new Int32Array(buffer, this.meterAt, METER_BYTES / 4);
+    this.counts.set([
+      words.kind === 'float' ? (words.bits === 32 ? 4 : 5) : words.bits / 8 - 1,
+      this.frameBytes,
+      wordBytes,
+      channels,
+      blockFrames,
+      Math.max(1, Math.floor(PIECE_FRAMES / pieceStep)) * pieceStep,
+      speechStep,
+      pairsAt,
+      pairBytes,
+      coefficientsAt,
+      tapsAt,
+      this.bucketsAt,
+      columnsAt,
+      mostBlocks,
+    ]);
+    this.values(this.meterAt, SCALES + 3).set(
+      [largestValue(words), shelf.b0 ** 2, (speech[0].b0 * speech[1].b0) ** 2 / speechStep],
+      SCALES,
+    );
+    this.counts[OPEN_BUCKET_FRAMES] = openBucketFrames;
+    this.forget();
   }
 
   /**
    * @param bytes whole frames of interleaved words
-   * @param onBlock called whenever a block is full; read it with `sumsOf`
+   * @param onBlocks called whenever many blocks are finished; read them with `blocksOf`
    */
-  push(bytes: Uint8Array, onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
-    if (bytes.buffer === this.memory.buffer) return this.take(bytes, onBlock, onBuckets);
+  push(bytes: Uint8Array, onBlocks: () => void, onBuckets?: BucketTaker): void {
+    if (bytes.buffer === this.memory.buffer) return this.take(bytes, onBlocks, onBuckets);
     const [input] = this.inputs;
     for (let start = 0; start < bytes.length; start += input.length) {
       const run = bytes.subarray(start, start + input.length);
       input.set(run);
-      this.take(input.subarray(0, run.length), onBlock, onBuckets);
+      this.take(input.subarray(0, run.length), onBlocks, onBuckets);
     }
   }
 
-  private take(input: Uint8Array, onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
-    const frames = input.length / this.frameBytes;
-    for (let done = 0; done < frames;) {
-      const count = Math.min(this.blockFrames - this.gathered, frames - done);
-      this.decode(input.byteOffset + done * this.frameBytes, count);
-      done += count;
-      if (this.gathered === this.blockFrames) this.measure(onBlock);
-    }
-    this.passOn(onBuckets);
+  private take(input: Uint8Array, onBlocks: () => void, onBuckets?: BucketTaker): void {
+    this.kernel.meterRun(this.meterAt, input.byteOffset, input.length / this.frameBytes);
+    if (this.counts[BLOCKS] >= BLOCKS_TOGETHER) this.passBlocks(onBlocks);
+    this.passBuckets(BUCKET_FRAMES, onBuckets);
   }
 
   /** Measures what is left over and closes the last bucket. */
-  finish(onBlock: (frames: number) => void, onBuckets?: BucketTaker): void {
-    if (this.gathered > 0) this.measure(onBlock);
-    this.passOn(onBuckets);
-    if (onBuckets && this.bucketFrames > 0) {
-      this.pairAt.forEach(({ scan }, p) =>
-        this.kernel.writeBucket(scan, this.hasBoth(p), this.bucketAt(p), this.differenceAt(p)),
-      );
-      onBuckets(this.values(this.bucketsAt, this.lanes * 3), 1, this.bucketFrames);
-    }
+  finish(onBlocks: () => void, onBuckets?: BucketTaker): void {
+    const framesInLast = this.kernel.finishRun(this.meterAt);
+    this.passBlocks(onBlocks);
+    this.passBuckets(framesInLast || BUCKET_FRAMES, onBuckets);
   }
 
   /** After the end of a clip, lets the interpolation run out over silence. */
   runOut(): void {
-    for (const { block, scan } of this.pairAt) {
-      this.values(block, HISTORY_FRAMES * 2).fill(0);
-      this.kernel.truePeakPair(block, HISTORY_FRAMES, scan, this.tapsAt);
-    }
+    this.kernel.runOut(this.meterAt);
   }
 
-  /** Starts the totals anew; filters and runs go on. */
-  forgetTotals(): void {
-    this.notFinite = 0;
-    for (const { scan } of this.pairAt) {
-      const state = this.values(scan, SCAN_VALUES);
+  /** Starts the totals anew and drops the blocks that were not passed on; filters and runs go on. */
+  forget(): void {
+    this.counts[NOT_FINITE] = this.counts[BLOCKS] = 0;
+    for (const state of this.scans) {
       state.fill(0, PEAK, PEAK + 2);
       state.fill(0, ZERO_RUN, ZERO_RUN + 4);
       state.fill(NO_RUN, FIRST_ZERO_RUN, FIRST_ZERO_RUN + 2);
@@ -226,28 +217,34 @@ export class BlockMeter {
     }
   }
 
-  /** The block measured last. */
-  sumsOf(pair: number): PairSums {
-    const values = this.pairAt[pair].sumValues;
-    const weighted = this.weightedScale;
-    const speech = this.speechScale;
+  /** Words that are no numbers, since the totals were last forgotten. */
+  get notFinite(): number {
+    return this.counts[NOT_FINITE];
+  }
+
+  /** The blocks that were finished since they were last passed on. */
+  blocksOf(pair: number): PairBlocks {
+    const blocks = this.counts[BLOCKS];
+    const [sumLeft, sumRight, left, right, products, differences, ...others] = this.columns
+      .slice(pair * SUM_VALUES, (pair + 1) * SUM_VALUES)
+      .map((column) => column.subarray(0, blocks));
+    const [weightedLeft, weightedRight, speechLeft, speechRight, speechProducts, clippedLeft, clippedRight] = others;
     return {
-      sum: [values[0], values[1]],
-      squares: [values[2], values[3]],
-      product: values[4],
-      differenceSquares: values[5],
-      weighted: [values[6] * weighted, values[7] * weighted],
-      speech: [values[8] * speech, values[9] * speech],
-      speechProduct: values[10] * speech,
-      clipped: [values[11], values[12]],
+      sums: [sumLeft, sumRight],
+      powers: [left, right],
+      products,
+      differences,
+      weighted: [weightedLeft, weightedRight],
+      speech: [speechLeft, speechRight],
+      speechProducts,
+      clipped: [clippedLeft, clippedRight],
     };
   }
 
   /** @param channel from 0 */
   totalsOf(channel: number): ChannelTotals {
-    const { scan } = this.pairAt[channel >> 1];
+    const state = this.scans[channel >> 1];
     const lane = channel & 1;
-    const state = this.values(scan, SCAN_VALUES);
     return {
       peak: state[PEAK + lane],
       truePeak: state[TRUE_PEAK + lane],
@@ -259,79 +256,16 @@ export class BlockMeter {
     };
   }
 
-  private decode(from: number, frames: number): void {
-    const wordBytes = this.frameBytes / this.channels;
-    this.pairAt.forEach(({ block }, p) => {
-      this.notFinite += this.kernel.decodePair(
-        from + 2 * p * wordBytes,
-        this.kind,
-        this.frameBytes,
-        wordBytes,
-        frames,
-        block + this.gathered * FRAME_BYTES,
-        this.hasBoth(p),
-      );
-    });
-    this.gathered += frames;
+  private passBlocks(onBlocks: () => void): void {
+    if (this.counts[BLOCKS] > 0) onBlocks();
+    this.counts[BLOCKS] = 0;
   }
 
-  private measure(onBlock: (frames: number) => void): void {
-    const frames = this.gathered;
-    const bucketBytes = this.lanes * 3 * VALUE_BYTES;
-    let open = 0;
-    this.pairAt.forEach(({ block, scan, filter, sums }, p) => {
-      open = this.kernel.scanPair(
-        block,
-        frames,
-        scan,
-        sums,
-        this.ceiling,
-        this.hasBoth(p),
-        this.bucketFrames,
-        this.bucketAt(p) + this.finishedBuckets * bucketBytes,
-        bucketBytes,
-        this.differenceAt(p),
-        this.tapsAt,
-      );
-      this.kernel.speechPair(
-        block,
-        frames,
-        this.filters.speechStep,
-        this.coefficientsAt + SPEECH_COEFFICIENTS * VALUE_BYTES,
-        filter + SPEECH_STATE * FRAME_BYTES,
-        sums,
-      );
-      const even = frames & ~1;
-      this.kernel.weightPair(block, even, this.coefficientsAt, filter, sums);
-      if (even < frames) this.kernel.weightFrame(block + even * FRAME_BYTES, this.coefficientsAt, filter, sums);
-      // The end of this block is the history of the next.
-      const values = this.values(block - HISTORY_FRAMES * FRAME_BYTES, (HISTORY_FRAMES + frames) * 2);
-      values.copyWithin(0, frames * 2);
-    });
-    this.finishedBuckets += (this.bucketFrames + frames - open) / BUCKET_FRAMES;
-    this.bucketFrames = open;
-    this.gathered = 0;
-    onBlock(frames);
-  }
-
-  private passOn(onBuckets?: BucketTaker): void {
-    const buckets = this.finishedBuckets;
-    this.finishedBuckets = 0;
+  private passBuckets(framesInLast: number, onBuckets?: BucketTaker): void {
+    const buckets = this.counts[BUCKETS];
+    this.counts[BUCKETS] = 0;
     if (onBuckets && buckets > 0)
-      onBuckets(this.values(this.bucketsAt, buckets * this.lanes * 3), buckets, BUCKET_FRAMES);
-  }
-
-  private hasBoth(pair: number): boolean {
-    return 2 * pair + 1 < this.channels;
-  }
-
-  private bucketAt(pair: number): number {
-    return this.bucketsAt + 2 * pair * 3 * VALUE_BYTES;
-  }
-
-  /** From a pair's left lane to its difference: lanes are the channels in order, then the pairs. */
-  private differenceAt(pair: number): number {
-    return (this.channels + pair - 2 * pair) * 3 * VALUE_BYTES;
+      onBuckets(this.values(this.bucketsAt, buckets * this.bucketValues), buckets, framesInLast);
   }
 
   private values(at: number, count: number): Float64Array {

@@ -7,7 +7,16 @@ import { fileURLToPath } from 'node:url';
 import asc from 'assemblyscript/asc';
 
 const here = fileURLToPath(new URL('.', import.meta.url));
-const kernels = ['moveWords', 'codeWords', 'meterBlock', 'leastSquares', 'fourier', 'halveRate', 'slideTaps'];
+const kernels = [
+  'moveWords',
+  'codeWords',
+  'meterBlock',
+  'outlineBuckets',
+  'leastSquares',
+  'fourier',
+  'halveRate',
+  'slideTaps',
+];
 
 const scratch = await mkdtemp(join(tmpdir(), 'kernels-'));
 try {

@@ -4,6 +4,9 @@
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
+export { finishRun, meterRun, runOut } from './meterBlock/meterRun.as';
+
+// Nothing outside calls these: exported, they stay functions of their own, and each loop has all registers to itself.
 export { decodePair } from './meterBlock/decodePair.as';
-export { scanPair, truePeakPair, writeBucket } from './meterBlock/scanPair.as';
+export { scanPair } from './meterBlock/scanPair.as';
 export { speechPair, weightFrame, weightPair } from './meterBlock/filterPair.as';

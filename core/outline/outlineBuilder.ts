@@ -1,3 +1,6 @@
+import { instantiateKernel } from '../kernels/instantiateKernel.ts';
+import { memoryFor } from '../kernels/kernelMemory.ts';
+import { outlineBucketsWasm } from '../kernels/outlineBuckets.wasm.ts';
 import { bucketFrames, JOINT_LEVEL, laneCount, LEVEL_STEP, VALUES_PER_LANE } from './outline.ts';
 
 /** Takes finished buckets of a level, in order: one or more of them. The array is only valid during the call. */
@@ -5,6 +8,14 @@ export type BucketSink = (level: number, values: Float32Array) => void;
 
 /** Building one more level than needed costs a quarter of nothing; this covers a week at 192 kHz. */
 const LEVELS = 16;
+
+/** Buckets that are taken at once. */
+const MOST_BUCKETS = 256;
+
+interface OutlineBucketsExports {
+  roundBuckets(buckets: number, count: number, lanes: number, frames: number, framesInLast: number, out: number): void;
+  mergeBuckets(buckets: number, count: number, lanes: number, step: number, filled: number, merged: number): number;
+}
 
 /** Buckets of one level that are being made out of those of the level below: whole ones, and one that is still open. */
 interface Level {
@@ -23,9 +34,12 @@ export interface JointBuckets {
 
 /** Builds the outline's levels in one pass; whole buckets leave through the sink at once. */
 export class OutlineBuilder {
+  private readonly lanes: number;
   private readonly width: number;
+  private readonly kernel: OutlineBucketsExports;
+  private readonly input: Float64Array;
   private readonly levels: Level[];
-  private rounded = new Float32Array();
+  private readonly rounded: Float32Array;
   private readonly joint: JointBuckets[] = [];
 
   /** @param handsOver whether the levels from `JOINT_LEVEL` up are left to another builder, which takes `jointBuckets` */
@@ -34,12 +48,17 @@ export class OutlineBuilder {
     private readonly sink: BucketSink,
     private readonly handsOver = false,
   ) {
-    this.width = laneCount(channels) * VALUES_PER_LANE;
-    this.levels = Array.from({ length: LEVELS }, () => ({
-      values: new Float64Array(this.width),
-      filled: 0,
-      frames: 0,
-    }));
+    this.lanes = laneCount(channels);
+    this.width = this.lanes * VALUES_PER_LANE;
+    const most = MOST_BUCKETS * this.width;
+    // Whole ones, and the open one.
+    const above = (MOST_BUCKETS / LEVEL_STEP + 1) * this.width;
+    const { memory, places } = memoryFor([most, most / 2, ...Array.from({ length: LEVELS }, () => above)]);
+    const [input, rounded, ...levels] = places;
+    this.input = input;
+    this.rounded = new Float32Array(memory.buffer, rounded.byteOffset, most);
+    this.levels = levels.map((values) => ({ values, filled: 0, frames: 0 }));
+    this.kernel = instantiateKernel<OutlineBucketsExports>(outlineBucketsWasm, memory);
   }
 
   /**
@@ -48,11 +67,11 @@ export class OutlineBuilder {
    * @param framesInLast less than a whole bucket only at the end of the clip
    */
   readonly push = (values: Float64Array, buckets: number, framesInLast: number): void =>
-    this.take(0, values, buckets, framesInLast);
+    this.bring(0, values, buckets, framesInLast);
 
   /** Goes on where this builder's own part of the clip ended, which was with a whole bucket of the joint level. */
   continueWith({ values, framesInLast }: JointBuckets): void {
-    if (values.length > 0) this.take(JOINT_LEVEL, values, values.length / this.width, framesInLast);
+    this.bring(JOINT_LEVEL, values, values.length / this.width, framesInLast);
   }
 
   /** After `finish`, what the other builder goes on with. */
@@ -72,63 +91,48 @@ export class OutlineBuilder {
       const { filled, frames } = level;
       level.filled = 0;
       level.frames = 0;
-      if (filled > 0) this.take(l, level.values.subarray(0, this.width), 1, frames);
+      if (filled > 0) this.take(l, level.values, 1, frames);
     });
   }
 
-  private take(level: number, values: Float64Array, buckets: number, framesInLast: number): void {
-    if (this.handsOver && level === JOINT_LEVEL) {
-      this.joint.push({ values: values.slice(), framesInLast });
-      return;
+  private bring(level: number, values: Float64Array, buckets: number, framesInLast: number): void {
+    for (let start = 0; start < buckets; start += MOST_BUCKETS) {
+      const end = Math.min(start + MOST_BUCKETS, buckets);
+      this.input.set(values.subarray(start * this.width, end * this.width));
+      this.take(level, this.input, end - start, end === buckets ? framesInLast : bucketFrames(level));
     }
-    this.emit(level, values, buckets, framesInLast);
-    if (level + 1 < LEVELS) this.merge(level, values, buckets, framesInLast);
   }
 
-  private emit(level: number, values: Float64Array, buckets: number, framesInLast: number): void {
-    const count = buckets * this.width;
-    if (this.rounded.length < count) this.rounded = new Float32Array(count);
-    const { rounded } = this;
-    const whole = bucketFrames(level);
-    for (let i = 0; i < count; i += VALUES_PER_LANE) {
-      const frames = i < count - this.width ? whole : framesInLast;
-      rounded[i] = values[i];
-      rounded[i + 1] = values[i + 1];
-      rounded[i + 2] = Math.sqrt(values[i + 2] / frames);
+  /** @param values in the kernel's memory */
+  private take(level: number, values: Float64Array, buckets: number, framesInLast: number): void {
+    if (this.handsOver && level === JOINT_LEVEL) {
+      this.joint.push({ values: values.slice(0, buckets * this.width), framesInLast });
+      return;
     }
-    this.sink(level, rounded.subarray(0, count));
+    const { kernel, lanes, rounded } = this;
+    kernel.roundBuckets(values.byteOffset, buckets, lanes, bucketFrames(level), framesInLast, rounded.byteOffset);
+    this.sink(level, rounded.subarray(0, buckets * this.width));
+    if (level + 1 < LEVELS) this.merge(level, values, buckets, framesInLast);
   }
 
   /** Merges buckets of a level into those of the level above, and takes what is whole there. */
   private merge(level: number, values: Float64Array, buckets: number, framesInLast: number): void {
-    const { width } = this;
     const above = this.levels[level + 1];
-    const room = (Math.floor((above.filled + buckets) / LEVEL_STEP) + 1) * width;
-    if (above.values.length < room) {
-      const open = above.values;
-      above.values = new Float64Array(room);
-      above.values.set(open.subarray(0, width));
-    }
     const merged = above.values;
-    let at = 0;
-    for (let from = 0; from < buckets * width; from += width) {
-      if (above.filled === 0) for (let i = 0; i < width; i++) merged[at + i] = values[from + i];
-      else {
-        for (let i = 0; i < width; i += VALUES_PER_LANE) {
-          if (values[from + i] < merged[at + i]) merged[at + i] = values[from + i];
-          if (values[from + i + 1] > merged[at + i + 1]) merged[at + i + 1] = values[from + i + 1];
-          merged[at + i + 2] += values[from + i + 2];
-        }
-      }
-      if (++above.filled < LEVEL_STEP) continue;
-      above.filled = 0;
-      at += width;
-    }
+    const count = Math.floor((above.filled + buckets) / LEVEL_STEP);
+    above.filled = this.kernel.mergeBuckets(
+      values.byteOffset,
+      buckets,
+      this.lanes,
+      LEVEL_STEP,
+      above.filled,
+      merged.byteOffset,
+    );
     const whole = bucketFrames(level);
     const missing = whole - framesInLast;
     above.frames = above.filled * whole - (above.filled > 0 ? missing : 0);
-    if (at === 0) return;
-    this.take(level + 1, merged.subarray(0, at), at / width, LEVEL_STEP * whole - (above.filled > 0 ? 0 : missing));
-    merged.copyWithin(0, at, at + width);
+    if (count === 0) return;
+    this.take(level + 1, merged, count, LEVEL_STEP * whole - (above.filled > 0 ? 0 : missing));
+    merged.copyWithin(0, count * this.width, (count + 1) * this.width);
   }
 }

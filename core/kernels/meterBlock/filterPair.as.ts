@@ -1,4 +1,4 @@
-// Energies of a block through filters.
+// Energies of a piece of a block through filters, added to what its sums hold.
 
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
@@ -21,7 +21,7 @@ export function weightPair(block: usize, frames: u32, coefficients: usize, state
   const e1 = v128.load64_splat(coefficients, 32), e2 = v128.load64_splat(coefficients, 40);
   let p1 = v128.load(state), p2 = v128.load(state, 16), z1 = v128.load(state, 32), z2 = v128.load(state, 48);
   let before = v128.load(state, 64), rise = v128.load(state, 80), x2 = v128.load(state, 96);
-  let energy = f64x2.splat(0);
+  let energy = v128.load(sums, WEIGHTED);
   const end = block + usize(frames) * FRAME;
   // Two frames a round: what is before becomes what is after without being moved.
   for (let at = block; at + 2 * FRAME <= end; at += 2 * FRAME) {
@@ -48,7 +48,7 @@ export function weightPair(block: usize, frames: u32, coefficients: usize, state
   v128.store(sums, energy, WEIGHTED);
 }
 
-/** One more frame, added to the energy there is. A function of its own: a second loop in the first costs it registers, and a seventh of its time. */
+/** One more frame. A function of its own: a second loop in the first costs it registers, and a seventh of its time. */
 export function weightFrame(at: usize, coefficients: usize, state: usize, sums: usize): void {
   const c1 = v128.load64_splat(coefficients), c = v128.load64_splat(coefficients, 8);
   const a1 = v128.load64_splat(coefficients, 16), a2 = v128.load64_splat(coefficients, 24);
@@ -92,8 +92,8 @@ function speechBand(block: usize, count: u32, step: u32, coefficients: usize, st
   const a1 = v128.load64_splat(coefficients), a2 = v128.load64_splat(coefficients, 8);
   const c1 = v128.load64_splat(coefficients, 16), c2 = v128.load64_splat(coefficients, 24);
   let p1 = v128.load(state), p2 = v128.load(state, 16), q1 = v128.load(state, 32), q2 = v128.load(state, 48);
-  let energy = f64x2.splat(0);
-  let product = f64x2.splat(0);
+  let energy = v128.load(sums, SPEECH);
+  let product = v128.load64_zero(sums, SPEECH_PRODUCT);
   for (let i: u32 = 0; i < count; i++) {
     const x = sumOf(block, step);
     block += usize(step) * FRAME;

@@ -14,3 +14,10 @@ export const WEIGHTED: usize = 48;
 export const SPEECH: usize = 64;
 export const SPEECH_PRODUCT: usize = 80;
 export const CLIPPED_NOW: usize = 88; // a lane each
+export const SUMS_BYTES: usize = 104;
+
+// Into a pair's `scan` state.
+export const TRUE_PEAK: usize = 160;
+
+/** Frames in a bucket of the outline. */
+export const BUCKET_FRAMES: u32 = 256;

@@ -3,10 +3,8 @@
 // @ts-nocheck: AssemblyScript, compiled by build.mjs
 
 import { fused } from '../fused.as';
-import { CLIPPED_NOW, DIFFERENCE_SQUARES, FRAME, PRODUCT, SQUARES, SUM } from './layout.as';
+import { BUCKET_FRAMES, CLIPPED_NOW, DIFFERENCE_SQUARES, FRAME, PRODUCT, SQUARES, SUM, TRUE_PEAK } from './layout.as';
 import { BOUND, HISTORY, interpolatedPeak } from './truePeak.as';
-
-const BUCKET_FRAMES: u32 = 256;
 
 // Offsets into a pair's `scan` state, kept from block to block.
 const PEAK: usize = 0;
@@ -16,15 +14,14 @@ const BUCKET_SQUARES: usize = 48;
 const BUCKET_DIFFERENCE_MAX: usize = 64; // [largest left - right, largest right - left]
 const BUCKET_DIFFERENCE_SQUARES: usize = 80;
 const FULL_RUN: usize = 96; // i32 a lane: samples in a row at full scale
-const CLIPPED: usize = 104; // u32 a lane, in this block
+const CLIPPED: usize = 104; // u32 a lane, in this piece
 const ZERO_RUN: usize = 112; // f64 a lane: samples in a row that are exactly zero
 const LONGEST_ZERO_RUN: usize = 128;
 const FIRST_ZERO_RUN: usize = 144; // -1 while there was nothing but zeros
-const TRUE_PEAK: usize = 160;
 const BEFORE: usize = 176; // the largest magnitudes that the interpolation of what comes next still reaches
 
 /**
- * One pass over a block of one pair, and over what may hold its true peak. Whole outline buckets are written as [minimum, maximum, sum of squares]
+ * One pass over a piece of a block of one pair, and over what may hold its true peak; it is added to what the sums hold. Whole outline buckets are written as [minimum, maximum, sum of squares]
  * for the left lane at `buckets`, the right lane 24 bytes on, the difference at `differenceAt` from there; the next bucket is
  * `bucketBytes` on. Returns the frames in the bucket that stays open.
  *
@@ -35,9 +32,9 @@ export function scanPair(
   block: usize, frames: u32, state: usize, sums: usize, ceiling: f64, both: bool,
   bucketFrames: u32, buckets: usize, bucketBytes: u32, differenceAt: u32, taps: usize,
 ): u32 {
-  let totalSum = f64x2.splat(0);
-  let totalSquares = f64x2.splat(0);
-  let totalDifference: f64 = 0;
+  let totalSum = v128.load(sums, SUM);
+  let totalSquares = v128.load(sums, SQUARES);
+  let totalDifference = load<f64>(sums, DIFFERENCE_SQUARES);
   let peak = v128.load(state, PEAK), truePeak = v128.load(state, TRUE_PEAK), before = v128.load(state, BEFORE);
   const bounds = v128.load64_splat(taps, BOUND);
   store<u64>(state, 0, CLIPPED);
@@ -120,8 +117,8 @@ export function scanPair(
   const powers = f64x2.extract_lane(totalSquares, 0) + f64x2.extract_lane(totalSquares, 1);
   store<f64>(sums, (powers - totalDifference) / 2, PRODUCT);
   store<f64>(sums, totalDifference, DIFFERENCE_SQUARES);
-  store<f64>(sums, f64(load<u32>(state, CLIPPED)), CLIPPED_NOW);
-  store<f64>(sums, f64(load<u32>(state, CLIPPED + 4)), CLIPPED_NOW + 8);
+  store<f64>(sums, load<f64>(sums, CLIPPED_NOW) + f64(load<u32>(state, CLIPPED)), CLIPPED_NOW);
+  store<f64>(sums, load<f64>(sums, CLIPPED_NOW + 8) + f64(load<u32>(state, CLIPPED + 4)), CLIPPED_NOW + 8);
   return bucketFrames;
 }
 
@@ -178,9 +175,4 @@ function countClipped(at: usize, count: u32, counters: usize, ceiling: f64): voi
   }
   store<i32>(counters, run, FULL_RUN);
   store<u32>(counters, clipped, CLIPPED);
-}
-
-/** Raises the true peak in a pair's `scan` state to that of a block. */
-export function truePeakPair(block: usize, frames: u32, state: usize, taps: usize): void {
-  v128.store(state, interpolatedPeak(block, frames, v128.load(state, TRUE_PEAK), taps), TRUE_PEAK);
 }

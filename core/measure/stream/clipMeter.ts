@@ -1,5 +1,5 @@
 import { BlockMeter, BUCKET_FRAMES, type BucketTaker, type MeterFilters } from '../../kernels/blockMeter.ts';
-import type { SampleFormat } from '../../pcm/sampleFormat.ts';
+import { bytesPerSample, type SampleFormat } from '../../pcm/sampleFormat.ts';
 import { passFilter } from '../../signal/biquad.ts';
 import { kWeighting } from '../../signal/kWeighting.ts';
 import { blockLength, wholeClip, type ClipPart } from './clipParts.ts';
@@ -28,18 +28,9 @@ export class ClipMeter {
   private readonly meter: BlockMeter;
   private readonly part: ClipPart;
   private readonly takeBuckets?: BucketTaker;
-  private readonly sides: {
-    sum: number;
-    clipped: number;
-    power: Series;
-    weighted: Series;
-    speech: Series;
-  }[];
-  private readonly between: {
-    products: Series;
-    differences: Series;
-    speechProducts: Series;
-  }[];
+  private readonly sides: { sum: number; clipped: number; power: Series; weighted: Series; speech: Series }[];
+  private readonly between: { products: Series; differences: Series; speechProducts: Series }[];
+  private readonly bytesPerSample: number;
   private frames = 0;
   private settlingFrames: number;
   private bucket: number;
@@ -51,6 +42,7 @@ export class ClipMeter {
     options: ClipMeterOptions = {},
   ) {
     this.part = options.part ?? wholeClip();
+    this.bytesPerSample = bytesPerSample(words);
     this.settlingFrames = this.part.startFrame - this.part.readFrame;
     this.bucket = Math.floor(this.part.readFrame / BUCKET_FRAMES);
     this.takeBuckets = options.onBuckets && this.bucketsOfPart(options.onBuckets);
@@ -83,7 +75,16 @@ export class ClipMeter {
 
   /** @param bytes whole frames of interleaved words in the format given */
   push(bytes: Uint8Array): void {
-    this.meter.push(bytes, this.takeBlock, this.takeBuckets);
+    const frameBytes = this.channels * this.bytesPerSample;
+    const settling = bytes.subarray(0, this.settlingFrames * frameBytes);
+    if (settling.length > 0) {
+      this.meter.push(settling, this.takeBlocks, this.takeBuckets);
+      this.settlingFrames -= settling.length / frameBytes;
+      if (this.settlingFrames === 0) this.meter.forget();
+    }
+    const measured = bytes.subarray(settling.length);
+    this.frames += measured.length / frameBytes;
+    this.meter.push(measured, this.takeBlocks, this.takeBuckets);
   }
 
   finish(): Measurement {
@@ -92,7 +93,7 @@ export class ClipMeter {
 
   /** What `joinSums` takes, where the clip has another part. */
   finishPart(): ClipSums {
-    this.meter.finish(this.takeBlock, this.takeBuckets);
+    this.meter.finish(this.takeBlocks, this.takeBuckets);
     if (this.part.endsClip) this.meter.runOut();
     return {
       sampleRate: this.sampleRate,
@@ -114,26 +115,21 @@ export class ClipMeter {
     };
   }
 
-  private readonly takeBlock = (frames: number): void => {
-    if (this.settlingFrames > 0) {
-      this.settlingFrames -= frames;
-      if (this.settlingFrames <= 0) this.meter.forgetTotals();
-      return;
-    }
-    this.frames += frames;
+  private readonly takeBlocks = (): void => {
+    if (this.settlingFrames > 0) return;
     this.between.forEach((pair, p) => {
-      const sums = this.meter.sumsOf(p);
+      const blocks = this.meter.blocksOf(p);
       for (const lane of [0, 1]) {
         const side = this.sides[2 * p + lane];
-        side.sum += sums.sum[lane];
-        side.clipped += sums.clipped[lane];
-        side.power.push(sums.squares[lane] / frames);
-        side.weighted.push(sums.weighted[lane] / frames);
-        side.speech.push(sums.speech[lane] / frames);
+        side.sum = totalOf(side.sum, blocks.sums[lane]);
+        side.clipped = totalOf(side.clipped, blocks.clipped[lane]);
+        side.power.append(blocks.powers[lane]);
+        side.weighted.append(blocks.weighted[lane]);
+        side.speech.append(blocks.speech[lane]);
       }
-      pair.products.push(sums.product / frames);
-      pair.differences.push(sums.differenceSquares / frames);
-      pair.speechProducts.push(sums.speechProduct / frames);
+      pair.products.append(blocks.products);
+      pair.differences.append(blocks.differences);
+      pair.speechProducts.append(blocks.speechProducts);
     });
   };
 
@@ -150,6 +146,9 @@ export class ClipMeter {
     };
   }
 }
+
+const totalOf = (before: number, values: Float64Array): number =>
+  values.reduce((total, value) => total + value, before);
 
 /** The filters that blocks of a length are measured through. */
 export function meterFilters(sampleRate: number, blockFrames: number): MeterFilters {

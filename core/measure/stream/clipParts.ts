@@ -1,3 +1,4 @@
+import { MOST_BLOCKS_A_RUN } from '../../kernels/blockMeter.ts';
 import { BLOCK_SECONDS } from '../measurement.ts';
 
 /**
@@ -18,8 +19,6 @@ export interface ClipPart {
 
 // The slowest filter, the K-weighting's high-pass at 38 Hz, forgets what came before by 200 dB a tenth of a second.
 const SETTLING_BLOCKS = 30;
-// What is read is measured a moment later: an eighth of a megabyte, a tenth of a second of 64 channels.
-const READ_AHEAD_BLOCKS = 10;
 
 export function wholeClip(frames = Infinity): ClipPart {
   return {
@@ -49,8 +48,8 @@ const GIVEN_SHARE = 0.4;
 export function cutAway(part: ClipPart, doneFrames: number, sampleRate: number, gridFrames: number): ClipPart | null {
   const block = blockLength(sampleRate);
   const left = part.endFrame - doneFrames;
-  // The grid may move the cut by half of itself.
-  if (left < 2 * gridFrames + 2 * READ_AHEAD_BLOCKS * block) return null;
+  // A run may have been read and not yet measured; the grid may move the cut by half of itself.
+  if (left < 2 * gridFrames + 2 * MOST_BLOCKS_A_RUN * block) return null;
   const bucketCut = Math.round((part.endFrame - GIVEN_SHARE * left) / gridFrames) * gridFrames;
   const cut = Math.ceil(bucketCut / block) * block;
   const readFrame = cut - SETTLING_BLOCKS * block;

@@ -1,28 +1,20 @@
-// A minute and a half of blocks.
-const PIECE = 1024;
-
 /** A growing list of numbers in typed arrays: an hour of blocks without an hour of objects, and never twice in memory while it grows. */
 export class Series {
   private pieces: Float64Array[] = [];
-  private open = new Float64Array(PIECE);
-  private used = 0;
 
-  push(value: number): void {
-    if (this.used === PIECE) {
-      this.pieces.push(this.open);
-      this.open = new Float64Array(PIECE);
-      this.used = 0;
-    }
-    this.open[this.used++] = value;
+  append(values: Float64Array): void {
+    this.pieces.push(values.slice());
   }
 
   /** All of them, once: what they were gathered in is let go. */
   toArray(): Float64Array {
-    const all = new Float64Array(this.pieces.length * PIECE + this.used);
-    this.pieces.forEach((piece, i) => all.set(piece, i * PIECE));
-    all.set(this.open.subarray(0, this.used), this.pieces.length * PIECE);
+    const all = new Float64Array(this.pieces.reduce((length, piece) => length + piece.length, 0));
+    let at = 0;
+    for (const piece of this.pieces) {
+      all.set(piece, at);
+      at += piece.length;
+    }
     this.pieces = [];
-    this.used = 0;
     return all;
   }
 }

@@ -36,21 +36,21 @@ export class TalkMeter {
 
   /** @param bytes whole frames of interleaved words */
   push(bytes: Uint8Array): void {
-    this.meter.push(bytes, this.takeBlock);
+    this.meter.push(bytes, this.takeBlocks);
   }
 
   finish(): Talk {
-    this.meter.finish(this.takeBlock);
+    this.meter.finish(this.takeBlocks);
     return {
       blockSeconds: this.blockFrames / this.sampleRate,
       powers: this.series.map((series) => series.toArray()),
     };
   }
 
-  private readonly takeBlock = (frames: number): void => {
+  private readonly takeBlocks = (): void => {
     for (let p = 0; p < this.meter.pairs; p++) {
-      const { speech } = this.meter.sumsOf(p);
-      for (const lane of [0, 1]) this.series[2 * p + lane]?.push(speech[lane] / frames);
+      const { speech } = this.meter.blocksOf(p);
+      for (const lane of [0, 1]) this.series[2 * p + lane]?.append(speech[lane]);
     }
   };
 }
