@@ -2,17 +2,16 @@ export const HALF_TAPS = 32;
 const KAISER_BETA = 10;
 
 /**
- * A windowed sinc of 64 taps (Kaiser window, beta 10: Oppenheim and Schafer, "Discrete-time signal processing", section 7.5.3).
- * Tap k weighs the sample k steps back; the delay is HALF_TAPS - 1 + fraction. @param fraction over 0, under 1
+ * A windowed sinc (Kaiser window: Oppenheim and Schafer, "Discrete-time signal processing", section 7.5.3), of 64 taps and beta 10 unless told otherwise.
+ * Tap k weighs the sample k steps back; the delay is half of them - 1 + fraction. @param fraction over 0, under 1
  */
-export function interpolationTaps(fraction: number): Float64Array {
-  const taps = new Float64Array(2 * HALF_TAPS);
+export function interpolationTaps(fraction: number, halfTaps = HALF_TAPS, beta = KAISER_BETA): Float64Array {
+  const taps = new Float64Array(2 * halfTaps);
   for (let k = 0; k < taps.length; k++) {
-    const x = k - (HALF_TAPS - 1) - fraction;
+    const x = k - (halfTaps - 1) - fraction;
     const sinc = Math.sin(Math.PI * x) / (Math.PI * x);
-    const edge = x / HALF_TAPS;
-    taps[k] =
-      Math.abs(edge) > 1 ? 0 : (sinc * besselI0(KAISER_BETA * Math.sqrt(1 - edge * edge))) / besselI0(KAISER_BETA);
+    const edge = x / halfTaps;
+    taps[k] = Math.abs(edge) > 1 ? 0 : (sinc * besselI0(beta * Math.sqrt(1 - edge * edge))) / besselI0(beta);
   }
   return taps;
 }
@@ -21,19 +20,25 @@ export function interpolationTaps(fraction: number): Float64Array {
 export class TapTable {
   private readonly rows: (Float64Array | undefined)[] = [];
 
-  constructor(readonly steps: number) {}
+  constructor(
+    readonly steps: number,
+    private readonly halfTaps = HALF_TAPS,
+    private readonly beta = KAISER_BETA,
+  ) {}
 
-  /** @param step from 0 to `steps` @returns weights of the samples from `HALF_TAPS - 1` before the place's sample to `HALF_TAPS` after it */
+  /** @param step from 0 to `steps` @returns weights of the samples from `halfTaps - 1` before the place's sample to `halfTaps` after it */
   at(step: number): Float64Array {
     return (this.rows[step] ??=
-      step === 0 || step === this.steps ? unit(step === 0 ? 0 : 1) : interpolationTaps(step / this.steps));
+      step === 0 || step === this.steps
+        ? this.unit(step === 0 ? 0 : 1)
+        : interpolationTaps(step / this.steps, this.halfTaps, this.beta));
   }
-}
 
-function unit(samplesOn: number): Float64Array {
-  const taps = new Float64Array(2 * HALF_TAPS);
-  taps[HALF_TAPS - 1 + samplesOn] = 1;
-  return taps;
+  private unit(samplesOn: number): Float64Array {
+    const taps = new Float64Array(2 * this.halfTaps);
+    taps[this.halfTaps - 1 + samplesOn] = 1;
+    return taps;
+  }
 }
 
 /** Modified Bessel function of the first kind, order 0, by its power series. */
