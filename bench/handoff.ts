@@ -27,8 +27,7 @@ const LOOK_EVERY_MS = 200;
 const UNSHARED = { Connection: 'close' };
 let rounded = 0;
 
-process.env.POCKET_TWIN_DEMO = 'off';
-const app = await Application.start();
+const app = await Application.start({ POCKET_TWIN_DEMO: 'off' });
 try {
   if (!process.argv.includes('--films')) await hour();
   await films();

@@ -21,8 +21,7 @@ const PICTURE_MS = 400;
 const SOUND_MS = 100;
 const VOICE = mix(chatter(0.1, 0.085, 1), noise(0.0005, 0.085, 3));
 
-process.env.POCKET_TWIN_DEMO = 'off';
-const app = await Application.start();
+const app = await Application.start({ POCKET_TWIN_DEMO: 'off' });
 try {
   await comingIn();
   for (const rows of [226, 5000]) await atHand(rows);

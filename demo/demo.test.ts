@@ -9,6 +9,7 @@ import { originOf } from '@pocket-twin/core/edit/usedStretches.ts';
 import { editFrom } from '@pocket-twin/media/handoff/editFile.ts';
 import { openSource } from '@pocket-twin/media/read/openSource.ts';
 import { scratchFolder } from '@pocket-twin/media/test/files.ts';
+import { buildApart } from './buildApart.ts';
 import { readTruth } from './truth.ts';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
@@ -22,14 +23,17 @@ const node = async (...args: string[]): Promise<string> =>
   ).stdout;
 
 test('every clip of the demo is built the same each time, and is found to be what is true about it', async () => {
-  const build = async (): Promise<string> => {
+  const byCommand = async (): Promise<string> => {
     const folder = await scratchFolder();
     await node('--import', 'tsx', 'demo/main.ts', folder);
     return folder;
   };
+  const inThread = await scratchFolder();
   // A whole run has built it once already.
-  const folders = await Promise.all([process.env.TEST_DEMO ?? build(), build()]);
-  const truth = await readTruth(folders[0]);
+  const [byServer, folder] = await Promise.all([buildApart(inThread), process.env.TEST_DEMO ?? byCommand()]);
+  const folders = [folder, inThread];
+  const truth = await readTruth(folder);
+  expect(byServer).toEqual(truth);
   expect(truth.length).toBeGreaterThanOrEqual(20);
   for (const { file } of truth) {
     const [first, second] = await Promise.all(

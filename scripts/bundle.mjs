@@ -14,6 +14,7 @@ const { metafile } = await build({
     'media/threads/runTask.built': 'media/threads/runTask.ts',
     'media/threads/helpMeasuring.built': 'media/threads/helpMeasuring.ts',
     'bench/child.built': 'bench/child.ts',
+    'demo/main.built': 'demo/main.ts',
     'server/worker.built': 'server/worker.ts',
     'server/main.built': 'server/main.ts',
   },

@@ -17,7 +17,7 @@ export function ensureBuilt({ web = true } = {}) {
   );
   buildWhenChanged(
     'programs',
-    ['core', 'media', 'cli', 'bench', 'server'],
+    ['core', 'media', 'cli', 'bench', 'demo', 'server'],
     /\.ts$/,
     ['cli/main.built.mjs', 'dist'],
     'build:programs',

@@ -1,6 +1,6 @@
 import { access, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { buildDemo } from '@pocket-twin/demo/buildDemo.ts';
+import { buildApart } from '@pocket-twin/demo/buildApart.ts';
 import { readTruth, type ClipTruth } from '@pocket-twin/demo/truth.ts';
 import { EditRow } from '../edits/edit.ts';
 import { copyIn } from '../clips/arrivals.ts';
@@ -25,7 +25,7 @@ export async function loadDemo(
   if (loadedBefore || (await ProjectRow.count()) > 0) return false;
   const folder = made ?? join(home, 'demo');
   if (!made) onBuild();
-  const clips = made ? await clipsIn(made) : await buildDemo(folder);
+  const clips = made ? await clipsIn(made) : await buildApart(folder);
   const project = await ProjectRow.create({ name: 'The Last Crossing' });
   for (const { file } of clips) await copyIn(context, { projectId: project.id, path: join(folder, file), name: file });
   const name = 'the-last-crossing.otio';
