@@ -1,5 +1,4 @@
 import { summarise } from '@pocket-twin/core/lineup/summarise.ts';
-import type { ClipState } from '@pocket-twin/core/schema/clip.ts';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { FileStamp, InspectJob } from '@pocket-twin/core/contract/jobs.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
@@ -25,23 +24,27 @@ interface InspectContext extends ActionContext {
  */
 export async function inspectClip(context: InspectContext, { clipId }: InspectJob, leave: Leave): Promise<void> {
   const { sequelize, folders, log } = context;
-  const clip = await action(context, async ({ transaction }) => {
+  const clip = await action(context, async ({ transaction, tell }) => {
     const row = await ClipRow.unscoped().findByPk(clipId, { transaction, lock: transaction.LOCK.UPDATE });
     // Taken out while it waited (whoever puts it back finds it without a job), or measured already by whoever had this job before.
     const isOpen = row?.removedAt === null && (row.state === 'waiting' || row.state === 'reading');
-    if (!isOpen) await leave(transaction);
-    return isOpen ? row : null;
+    if (!isOpen) {
+      await leave(transaction);
+      return null;
+    }
+    await row.update({ state: 'reading', error: null }, { transaction });
+    await tell({ kind: 'clip', id: clipId });
+    return row;
   });
   if (clip === null) return;
   // Only what this job began with: pointed to another file or to be measured again, the clip has a job of its own for that.
-  const keep = (change: Partial<ClipRow>, whileItIs: ClipState[], isEnd: boolean): Promise<void> =>
+  const keep = (change: Partial<ClipRow>): Promise<void> =>
     action(context, async ({ transaction, tell, sendSoon }) => {
-      const where = { id: clipId, sourcePath: clip.sourcePath, state: whileItIs };
+      const where = { id: clipId, sourcePath: clip.sourcePath, state: 'reading' };
       await ClipRow.unscoped().update(change, { where, transaction });
       await tell({ kind: 'clip', id: clipId });
-      if (isEnd) await sendSoon('setups', { projectId: clip.projectId }, clip.projectId);
+      await sendSoon('setups', { projectId: clip.projectId }, clip.projectId);
     });
-  await keep({ state: 'reading', error: null }, ['waiting', 'reading'], false);
   const onProgress = (progress: Progress): void =>
     inBackground(log, 'Telling how far a clip is', announce(sequelize, { kind: 'progress', id: clipId, ...progress }));
   try {
@@ -59,30 +62,22 @@ export async function inspectClip(context: InspectContext, { clipId }: InspectJo
       },
       { onProgress },
     );
-    await keep(
-      {
-        state: 'ready',
-        bytes,
-        inspection,
-        facts,
-        pcm,
-        sketch,
-        hasStill,
-        contentHash: hash,
-        sourceState: 'here',
-        summary: summarise(inspection, sketch),
-        ...(stamp && (await measuredAs(clip, stamp))),
-      },
-      ['reading'],
-      true,
-    );
+    await keep({
+      state: 'ready',
+      bytes,
+      inspection,
+      facts,
+      pcm,
+      sketch,
+      hasStill,
+      contentHash: hash,
+      sourceState: 'here',
+      summary: summarise(inspection, sketch),
+      ...(stamp && (await measuredAs(clip, stamp))),
+    });
   } catch (error) {
     if (!(error instanceof Refusal) || error.code === 'interrupted') throw error;
-    await keep(
-      { state: 'failed', error: error.message, inspection: null, summary: null, pcm: null, sketch: null },
-      ['reading'],
-      true,
-    );
+    await keep({ state: 'failed', error: error.message, inspection: null, summary: null, pcm: null, sketch: null });
   }
 }
 

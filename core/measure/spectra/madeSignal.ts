@@ -5,6 +5,7 @@ import { NOTHING_POWER, STANDS_OUT_DB } from '../boundaries.ts';
 import { DAY_SECONDS, secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
 import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
+import { withSoundRoom, type SoundRoom } from '../soundRoom.ts';
 import { noiseFloorPower, percentile } from '../stream/noiseFloor.ts';
 import { readTimecodeSound, type TimecodeFrame } from './timecodeSound.ts';
 
@@ -35,7 +36,16 @@ const IMPULSIVE = 0.7;
  * What a machine makes and nobody says: timecode, a line-up tone or beeps, hum, buzz, crackle. It is told by what it does over time: as loud and of
  * the same spectrum each time it sounds, or all in single samples; timecode is read. null where none of it is.
  */
-export async function madeSignal(
+export function madeSignal(
+  measurement: Measurement,
+  channel: ChannelMeasurement,
+  read: SoundReader,
+): Promise<MadeSignal | null> {
+  return withSoundRoom((room) => madeSignalIn(room, measurement, channel, read));
+}
+
+async function madeSignalIn(
+  room: SoundRoom,
   { sampleRate, blockSeconds, frames }: Measurement,
   { channel, blockPower }: ChannelMeasurement,
   read: SoundReader,
@@ -47,7 +57,7 @@ export async function madeSignal(
   const stretchAround = async (block: number): Promise<{ start: number; sound: Float64Array }> => {
     const middle = Math.round((block + 0.5) * blockSeconds * sampleRate);
     const start = Math.max(0, Math.min(frames - stretchFrames, middle - (stretchFrames >> 1)));
-    const [sound] = await read(start, stretchFrames, [channel]);
+    const [sound] = await read(start, stretchFrames, [channel], [room.take(stretchFrames)]);
     return { start, sound };
   };
   const moments: Moment[] = [];
