@@ -14,7 +14,8 @@ export async function contentHash(path: string, onProgress?: (bytes: number) => 
       const { bytesRead } = await file.read(room, 0, PIECE_BYTES, bytes);
       if (bytesRead === 0) return hash.digest('hex').slice(0, 64);
       hash.update(room.subarray(0, bytesRead));
-      onProgress?.((bytes += bytesRead));
+      bytes += bytesRead;
+      onProgress?.(bytes);
     }
   } finally {
     await file.close();
