@@ -27,6 +27,31 @@ test('K-weighting at 48 kHz is the table of BS.1770-5', () => {
   ]);
 });
 
+test('of a clip longer than what is held at once every block comes, once and in its place, whatever it is pushed in', () => {
+  const [sampleRate, blocks, blockFrames] = [8000, 2200, 800];
+  // Each block holds one value of its own, another on each channel, and the last block is half as long.
+  const frames = (blocks - 0.5) * blockFrames;
+  const valueOf = (channel: number, block: number): number => ((block * 37 + channel * 11) % 500) / 1024 + 1 / 1024;
+  const planar = [0, 1, 2].map((channel) =>
+    new Float64Array(frames).map((_, i) => valueOf(channel, Math.floor(i / blockFrames))),
+  );
+  const bytes = interleave(planar, frames);
+  const measured = (pieceFrames: number) => {
+    const meter = new ClipMeter(sampleRate, 3, INTERLEAVED);
+    const pieceBytes = pieceFrames * 3 * bytesPerSample(INTERLEAVED);
+    for (let at = 0; at < bytes.length; at += pieceBytes) meter.push(bytes.subarray(at, at + pieceBytes));
+    return meter.finish();
+  };
+  const { channels, pairs } = measured(frames);
+  channels.forEach(({ blockPower, mean }, c) => {
+    expect(blockPower).toHaveLength(blocks);
+    blockPower.forEach((power, b) => expect(power).toBeCloseTo(valueOf(c, b) ** 2, 12));
+    expect(mean).toBeCloseTo(planar[c].reduce((sum, x) => sum + x, 0) / frames, 12);
+  });
+  pairs[0].blockProduct.forEach((product, b) => expect(product).toBeCloseTo(valueOf(0, b) * valueOf(1, b), 12));
+  expect(measured(12_345)).toEqual(measured(frames));
+});
+
 const FORMATS: SampleFormat[] = [
   ...([8, 16, 24, 32] as const).map((bits) => ({ kind: 'integer' as const, bits })),
   { kind: 'float', bits: 32 },
