@@ -54,4 +54,10 @@ test('what is exactly nothing is said as that, and strengths stay numbers', asyn
   expect(spoke[0].strength).toBeGreaterThan(3);
   expect(spoke[0].strength).toBeLessThanOrEqual(4);
   expect(spoke[0].message).toContain('is nothing at all against left plus right');
+
+  // Nor is it said how many hundred decibels that is deeper than before.
+  const [turned] = (await inspect([voice, scale(voice, -1)])).pairs;
+  const [disguised] = turned.spoke.filter(({ says }) => says === 'fake-stereo');
+  expect(disguised.message).toContain('is nothing at all against the sum; one signal in disguise');
+  expect(disguised.strength).toBeLessThanOrEqual(4);
 });

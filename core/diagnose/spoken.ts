@@ -49,10 +49,11 @@ export function sameSays({ plainNullDb }: PairMatch): Spoken {
 
 export function disguisedSays({ plainNullDb, matchedNullDb }: PairMatch): Spoken {
   const gained = Math.max(0, plainNullDb - matchedNullDb);
+  const deeper = isNothing(matchedNullDb) ? '' : `, ${sayDecibels(gained, 'dB', 0)} deeper than before`;
   return speaks(
     'fake-stereo',
     Math.min(matchedNullDb / DISGUISED_NULL_DB, gained / DISGUISED_GAIN_DB),
-    `With level, delay and a filter undone the difference ${depth(matchedNullDb)} the sum, ${sayDecibels(gained, 'dB', 0)} deeper than before; one signal in disguise comes to ${sayDecibels(-DISGUISED_NULL_DB, 'dB', 0)} and ${sayDecibels(DISGUISED_GAIN_DB, 'dB', 0)} deeper.`,
+    `With level, delay and a filter undone the difference ${depth(matchedNullDb)} the sum${deeper}; one signal in disguise comes to ${sayDecibels(-DISGUISED_NULL_DB, 'dB', 0)} and ${sayDecibels(DISGUISED_GAIN_DB, 'dB', 0)} deeper.`,
   );
 }
 
@@ -105,10 +106,12 @@ export function turnedOverSays({ plainNullDb }: PairMatch): Spoken {
   );
 }
 
+function isNothing(nullDb: number): boolean {
+  return nullDb < -NOTHING_LEFT_DB;
+}
+
 function depth(nullDb: number): string {
-  return nullDb < -NOTHING_LEFT_DB
-    ? 'is nothing at all against'
-    : `lies ${sayDecibels(Math.max(0, -nullDb), 'dB', 0)} under`;
+  return isNothing(nullDb) ? 'is nothing at all against' : `lies ${sayDecibels(Math.max(0, -nullDb), 'dB', 0)} under`;
 }
 
 function share(part: number): string {
