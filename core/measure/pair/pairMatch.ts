@@ -1,12 +1,9 @@
 import type { Sway } from '../../schema/inspection.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
-import { powerOf } from '../../signal/power.ts';
-import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
 import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
 import { strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from '../spectra/arrival.ts';
 import { coincidenceOf, type Coincidence } from '../spectra/coincidence.ts';
 import {
-  CrossSpectrumMeter,
   differenceCoherence,
   incoherentShare,
   inPhase,
@@ -26,7 +23,8 @@ import {
 import { dyingAway, fallsOf, type DyingAway } from './dyingAway.ts';
 import { echoBetween } from './echo.ts';
 import { filterBothWays, LONG_TAPS_SECONDS, PEEK_TAPS_SECONDS } from './filterMatch.ts';
-import { correlated, REACH_SECONDS, truePauses, within, type MatchInput, type StretchSound } from './matchInput.ts';
+import { correlated, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
+import { makeEquallyLoud, spectrumOf, type WholeBand } from './pairSpectra.ts';
 
 /**
  * What the two sides of a pair have in common once polarity, gain, delay and a short filter are undone.
@@ -88,12 +86,6 @@ export interface PairMatch {
   scope: { left: number[]; right: number[] };
 }
 
-export interface WholeBand {
-  spectrum: CrossSpectrum;
-  /** Of the pauses; null where there are none. */
-  noise: CrossSpectrum | null;
-}
-
 interface StretchArrival extends Arrival {
   startFrame: number;
   /** Left over right, in dB. */
@@ -108,7 +100,6 @@ export interface LeaningArrival extends Arrival {
   dyingAway: DyingAway | null;
 }
 
-const SPECTRUM_SECONDS = 0.085;
 const PHASE_RATE_SHARE = 0.4;
 const SCOPE_POINTS = 1500;
 const CODED_APART_HZ = 3500;
@@ -216,49 +207,8 @@ function coincidenceWithin({ active, margin, sampleRate }: MatchInput, arrivals:
   return coincidenceOf(sounds, sampleRate);
 }
 
-/** Of stretches and pauses at a higher rate, with nothing around them and the right side moved to the left already. Scales the sounds it is given in place. */
-export function wholeBandOf(active: StretchSound[], quiet: StretchSound[], sampleRate: number): WholeBand {
-  const pauses = truePauses(active, quiet);
-  makeEquallyLoud({ active, pauses });
-  const spectrum = (sounds: StretchSound[]): CrossSpectrum => spectrumOf({ sampleRate, margin: 0 }, sounds, 0).spectrum;
-  return { spectrum: spectrum(active), noise: pauses.length > 0 ? spectrum(pauses) : null };
-}
-
-/** Of some stretches, with the right side so many samples earlier; and what of each no filter brings into agreement. */
-function spectrumOf(
-  { sampleRate, margin }: Pick<MatchInput, 'sampleRate' | 'margin'>,
-  sounds: StretchSound[],
-  lag: number,
-): { spectrum: CrossSpectrum; apart: number[] } {
-  const length = sounds[0].left.length - 2 * margin;
-  const size = Math.min(nearestPowerOfTwo(SPECTRUM_SECONDS * sampleRate), 2 ** Math.floor(Math.log2(length)));
-  const meter = new CrossSpectrumMeter(sampleRate, size);
-  const apart = sounds.map(({ left, right }) => meter.push(within(left, margin), within(right, margin, lag)));
-  return { spectrum: meter.finish(), apart };
-}
-
 function powersOf(sounds: StretchSound[], margin: number): SharedPowers[] {
   return sounds.map(({ left, right }) => sharedPowers(within(left, margin), within(right, margin)));
-}
-
-// How far a quiet stretch is raised: further, and its noise would count for more than its sound.
-const MOST_RAISED = 4;
-
-/**
- * Brings the stretches to one level, so that a single loud source cannot speak for all the rest, and the
- * pauses to the level that the noise then has on average.
- */
-function makeEquallyLoud({ active, pauses }: Pick<MatchInput, 'active' | 'pauses'>): void {
-  const powers = active.map(({ left, right }) => powerOf(left) + powerOf(right));
-  const mean = powers.reduce((sum, power) => sum + power, 0) / powers.length;
-  const factors = powers.map((power) => (power > 0 ? Math.min(MOST_RAISED, Math.sqrt(mean / power)) : 1));
-  const quietFactor = Math.sqrt(factors.reduce((sum, factor) => sum + factor * factor, 0) / factors.length);
-  active.forEach((sound, i) => multiply(sound, factors[i]));
-  for (const sound of pauses) multiply(sound, quietFactor);
-}
-
-function multiply({ left, right }: StretchSound, factor: number): void {
-  for (const side of [left, right]) for (let i = 0; i < side.length; i++) side[i] *= factor;
 }
 
 /**
