@@ -44,6 +44,7 @@ export async function inspectClip(context: InspectContext, { clipId }: InspectJo
       await ClipRow.unscoped().update(change, { where, transaction });
       await tell({ kind: 'clip', id: clipId });
       await sendSoon('setups', { projectId: clip.projectId }, clip.projectId);
+      await leave(transaction);
     });
   const onProgress = (progress: Progress): void =>
     inBackground(log, 'Telling how far a clip is', announce(sequelize, { kind: 'progress', id: clipId, ...progress }));

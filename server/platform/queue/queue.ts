@@ -65,6 +65,20 @@ function within(transaction: Transaction): PgBoss.Db {
   return { executeSql: (text, values) => connection.query(text, values) };
 }
 
+/** The queue's own statements, each parsed and planned once a connection: with a thousand short clips that is half of what the database does. */
+function preparedOn(pool: pg.Pool): PgBoss.Db {
+  const names = new Map<string, string>();
+  return {
+    executeSql: (text, values) => {
+      // Several statements in one text cannot be prepared; they have no values.
+      if (!values?.length) return pool.query(text);
+      const name = names.get(text) ?? `queue-${names.size}`;
+      names.set(text, name);
+      return pool.query({ name, text, values });
+    },
+  };
+}
+
 /** The job queue in PostgreSQL: a job survives whoever was doing it, and no clip fails because a worker, the server or the database went away. */
 export class JobQueue {
   private readonly boss: PgBoss;
@@ -82,11 +96,11 @@ export class JobQueue {
     databaseUrl: string,
     private readonly log: Logger,
   ) {
-    this.boss = new PgBoss({ connectionString: databaseUrl, schema: 'queue', max: 4 });
-    this.boss.on('error', (error) => this.log.warn({ error: error.message }, 'The queue has trouble'));
     this.claims = new JobClaims(databaseUrl, log);
-    this.pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
+    this.pool = new pg.Pool({ connectionString: databaseUrl, max: 6 });
     this.pool.on('error', (error) => log.warn({ error: error.message }, 'A connection of the queue was lost'));
+    this.boss = new PgBoss({ db: preparedOn(this.pool), schema: 'queue' });
+    this.boss.on('error', (error) => this.log.warn({ error: error.message }, 'The queue has trouble'));
     this.news = new StandingConnection(
       databaseUrl,
       'listens for jobs',
@@ -214,12 +228,14 @@ export class JobQueue {
     const { perform, giveUp } = this.duties.get(name)!;
     const lossesBefore = this.claims.losses;
     this.doing.set(id, name);
+    let hasLeft = false;
     try {
       await this.claims.claim({ jobId: id, queue: name });
       await perform(QUEUES[name].parse(data) as never, async (transaction) => {
         await this.boss.complete(name, id, {}, { db: within(transaction) });
+        hasLeft = true;
       });
-      await this.surely(() => this.boss.complete(name, id));
+      if (!hasLeft) await this.surely(() => this.boss.complete(name, id));
     } catch (error) {
       if (this.stopping) return;
       if (error instanceof Refusal && error.code === 'cancelled') await this.surely(() => this.boss.complete(name, id));
