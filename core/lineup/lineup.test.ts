@@ -39,6 +39,8 @@ test('what would play wrong gets less as repairs are kept and written, and is ne
     headline: '1 of 3 clips would play wrong.',
     detail: '1 has a repair kept.',
   });
+  expect(lineupHead([wrong('x', 'look'), clip()]).detail).toBe('It needs a look first.');
+  expect(lineupHead([wrong('x', 'look'), wrong('y', 'look')]).detail).toBe('All of them need a look first.');
   expect(lineupHead([wrong(MICROPHONE, 'kept'), wrong(MICROPHONE, 'written')])).toEqual({
     headline: 'Nothing would play wrong any more.',
     detail: '1 has a repair kept. 1 is written.',

@@ -20,7 +20,7 @@ export function lineupHead(clips: HeadClip[], usedSeconds: Readonly<Record<strin
   const parts = [
     usedSeconds && inTheEdit(wrong, clips, usedSeconds),
     sharedCause(wrong),
-    mustLook > 0 && `${mustLook} of them ${needs(mustLook)} a look first.`,
+    mustLook > 0 && `${ofThem(mustLook, wrong.length)} a look first.`,
     toLook > 0 && `${toLook} ${wrong.length > 0 ? 'more ' : ''}${needs(toLook)} a look.`,
     mayBe > 0 && `${mayBe} ${mayBe === 1 ? 'plays' : 'play'} right and could be simpler.`,
     kept > 0 && `${kept} ${kept === 1 ? 'has' : 'have'} a repair kept.`,
@@ -45,6 +45,11 @@ function inTheEdit(wrong: HeadClip[], clips: HeadClip[], usedSeconds: Readonly<R
   if (bad.length === 0)
     return all === 1 ? 'The clip in the edit plays right.' : `None of the ${all} clips in the edit would play wrong.`;
   return `${bad.length} ${bad.length === 1 ? 'clip is' : 'clips are'} in the edit and would play wrong, for ${sayDuration(seconds)} of it.`;
+}
+
+function ofThem(some: number, all: number): string {
+  if (some < all) return `${some} of them ${needs(some)}`;
+  return all === 1 ? 'It needs' : 'All of them need';
 }
 
 function needs(count: number): string {
