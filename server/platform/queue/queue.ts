@@ -65,7 +65,7 @@ function within(transaction: Transaction): PgBoss.Db {
   return { executeSql: (text, values) => connection.query(text, values) };
 }
 
-/** The queue's own statements, each parsed and planned once a connection: with a thousand short clips that is half of what the database does. */
+/** The queue's own statements, each parsed and planned once a connection: with a thousand short clips that is a third of what the database does. */
 function preparedOn(pool: pg.Pool): PgBoss.Db {
   const names = new Map<string, string>();
   return {
