@@ -1,6 +1,6 @@
 import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
@@ -21,6 +21,12 @@ const node = async (...args: string[]): Promise<string> =>
       (error: { stdout: string }) => error,
     )
   ).stdout;
+
+test('why the demo could not be built is told by whoever built it apart', async () => {
+  const file = join(await scratchFolder(), 'a file');
+  await writeFile(file, '');
+  await expect(buildApart(join(file, 'demo'))).rejects.toMatchObject({ code: 'ENOTDIR' });
+});
 
 test('every clip of the demo is built the same each time, and is found to be what is true about it', async () => {
   const byCommand = async (): Promise<string> => {
