@@ -12,10 +12,12 @@ const kernels = [
   'codeWords',
   'meterBlock',
   'outlineBuckets',
+  'blockSeries',
   'leastSquares',
   'fourier',
   'halveRate',
   'slideTaps',
+  'movingCopy',
 ];
 
 const scratch = await mkdtemp(join(tmpdir(), 'kernels-'));

@@ -17,7 +17,17 @@ export class MemoryPlan {
   }
 
   make(): WebAssembly.Memory {
-    return new WebAssembly.Memory({ initial: Math.ceil(this.at / PAGE_BYTES) + 1 });
+    return new WebAssembly.Memory({ initial: this.pages });
+  }
+
+  /** Makes a memory that is there already as large as it is to be; what looks into it is to be made anew. */
+  growInto(memory: WebAssembly.Memory): void {
+    const more = this.pages - memory.buffer.byteLength / PAGE_BYTES;
+    if (more > 0) memory.grow(more);
+  }
+
+  private get pages(): number {
+    return Math.ceil(this.at / PAGE_BYTES) + 1;
   }
 }
 

@@ -7,11 +7,12 @@ const KAISER_BETA = 10;
  */
 export function interpolationTaps(fraction: number, halfTaps = HALF_TAPS, beta = KAISER_BETA): Float64Array {
   const taps = new Float64Array(2 * halfTaps);
+  const middle = besselI0(beta);
   for (let k = 0; k < taps.length; k++) {
     const x = k - (halfTaps - 1) - fraction;
     const sinc = Math.sin(Math.PI * x) / (Math.PI * x);
     const edge = x / halfTaps;
-    taps[k] = Math.abs(edge) > 1 ? 0 : (sinc * besselI0(beta * Math.sqrt(1 - edge * edge))) / besselI0(beta);
+    taps[k] = Math.abs(edge) > 1 ? 0 : (sinc * besselI0(beta * Math.sqrt(1 - edge * edge))) / middle;
   }
   return taps;
 }
@@ -32,6 +33,13 @@ export class TapTable {
       step === 0 || step === this.steps
         ? this.unit(step === 0 ? 0 : 1)
         : interpolationTaps(step / this.steps, this.halfTaps, this.beta));
+  }
+
+  /** All rows, one after the other. */
+  whole(): Float64Array {
+    const taps = new Float64Array((this.steps + 1) * 2 * this.halfTaps);
+    for (let step = 0; step <= this.steps; step++) taps.set(this.at(step), step * 2 * this.halfTaps);
+    return taps;
   }
 
   private unit(samplesOn: number): Float64Array {

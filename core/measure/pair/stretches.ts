@@ -1,3 +1,4 @@
+import { largestOfSteady, slidingMeans } from '../../kernels/blockSeries.ts';
 import { STANDS_OUT_DB } from '../boundaries.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
 import { blocksIn, type BlockSpan } from '../../time/spans.ts';
@@ -63,27 +64,36 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
   const [left, right] = overFloor.map((ratios, side) => over(ratios, least[side]));
   const either = left.slice();
   for (let i = 0; i < either.length; i++) either[i] = Math.max(left[i], right[i]);
-  const loudness = [left, right, either];
+  const { excluded = [] } = range;
   const isFree = (block: number): boolean =>
-    !range.excluded?.some(
+    !excluded.some(
       ({ startBlock, endBlock }) =>
         range.startBlock + block < endBlock && range.startBlock + block + length > startBlock,
     );
-  const louderSide = (block: number, part: number): number => {
-    if (!isFree(block)) return 0;
-    const one = meanOver(loudness[part % 3], block, length);
-    return one >= 1 ? one : meanOver(either, block, length);
-  };
+  const means = [left, right, either].map((values) => slidingMeans(values, length, count));
+  const louderSide = means.map((ofOne) => orElse(ofOne, means[2]));
+  if (excluded.length > 0)
+    for (const loudness of louderSide) for (let i = 0; i < count; i++) if (!isFree(i)) loudness[i] = 0;
   const chosen = (parts: number, worth: Worth, enough: number, isNew: IsNew = () => true): Stretch[] =>
     bestOfParts({ count, length, parts }, worth, enough, isNew).map((block) => stretchAt(range, block));
   const active = partsOf(count, length, range.mostActive);
+  if (isSteady) {
+    const all = new Float64Array(count);
+    return { active: chosen(active, () => all, 0), pauses: [], unlike: [] };
+  }
+  const quiet = quietness(overFloor, length, count);
   return {
-    active: isSteady ? chosen(active, () => 0, 0) : chosen(active, louderSide, 1, newTo(overFloor, active)),
-    pauses: isSteady
-      ? []
-      : chosen(partsOf(count, 2 * length, MOST_PAUSES), (block) => quietness(overFloor, block, length), -NEAR_FLOOR),
-    unlike: isSteady ? [] : unlikeBlocks(sides, range, isFree).map((block) => stretchAt(range, block)),
+    active: chosen(active, (part) => louderSide[part % 3], 1, newTo(overFloor, active)),
+    pauses: chosen(partsOf(count, 2 * length, MOST_PAUSES), () => quiet, -NEAR_FLOOR),
+    unlike: unlikeBlocks(sides, range, isFree).map((block) => stretchAt(range, block)),
   };
+}
+
+/** How loud a side is where it is active, or else either of them. */
+function orElse(side: Float64Array, either: Float64Array): Float64Array {
+  const out = side.slice();
+  for (let i = 0; i < out.length; i++) if (out[i] < 1) out[i] = either[i];
+  return out;
 }
 
 /**
@@ -129,13 +139,12 @@ function unlikeBlocks(
 
 /** The power of each two blocks in a row, and of the noise under all. */
 function pairsOf(blocks: Float64Array): { powers: Float64Array; floor: number } {
-  const powers = new Float64Array(Math.max(0, blocks.length - 1));
-  for (let i = 0; i < powers.length; i++) powers[i] = (blocks[i] + blocks[i + 1]) / UNLIKE_BLOCKS;
+  const powers = slidingMeans(blocks, UNLIKE_BLOCKS, Math.max(0, blocks.length - UNLIKE_BLOCKS + 1));
   return { powers, floor: noiseFloorPower(blocks) || Number.MIN_VALUE };
 }
 
-/** How much a stretch speaks for itself that begins at a block, counted from the start of the range, in one of its parts. */
-type Worth = (block: number, part: number) => number;
+/** How much a stretch speaks for itself that begins at each block, counted from the start of the range, in one of its parts. */
+type Worth = (part: number) => Float64Array;
 
 /** What was recorded differently has a floor of its own. */
 function ratiosToFloor({ blockSpeechPower }: ChannelMeasurement, { startBlock, endBlock }: BlockSpan): Float64Array {
@@ -195,21 +204,21 @@ function bestOfParts(
   for (let part = 0; part < parts; part++) {
     const startBlock = Math.floor((part * count) / parts);
     const endBlock = Math.max(startBlock + 1, Math.floor(((part + 1) * count) / parts) - length + 1);
-    const best = bestNew({ startBlock, endBlock }, (block) => worth(block, part), enough, isNew);
+    const best = bestNew({ startBlock, endBlock }, worth(part), enough, isNew);
     if (best !== null) found.push(best);
   }
   return found;
 }
 
 /** Of the few best the first that is new, or else the best; null where none is good enough. */
-function bestNew(span: BlockSpan, worth: (block: number) => number, enough: number, isNew: IsNew): number | null {
+function bestNew(span: BlockSpan, worth: Float64Array, enough: number, isNew: IsNew): number | null {
   const old: number[] = [];
   let least = enough;
   while (old.length < MOST_TRIES) {
     const best = bestBeside(old, span, worth, least);
     if (best === null) break;
     if (isNew(best)) return best;
-    if (old.length === 0) least = Math.max(enough, NEARLY_BEST * worth(best));
+    if (old.length === 0) least = Math.max(enough, NEARLY_BEST * worth[best]);
     old.push(best);
   }
   return old[0] ?? null;
@@ -218,13 +227,13 @@ function bestNew(span: BlockSpan, worth: (block: number) => number, enough: numb
 function bestBeside(
   old: readonly number[],
   { startBlock, endBlock }: BlockSpan,
-  worth: (block: number) => number,
+  worth: Float64Array,
   least: number,
 ): number | null {
   let best: number | null = null;
   let most = least;
   for (let block = startBlock; block < endBlock; block++) {
-    const value = worth(block);
+    const value = worth[block];
     if (best === null ? value < most : value <= most) continue;
     if (old.some((one) => Math.abs(one - block) <= BESIDE_BLOCKS)) continue;
     [best, most] = [block, value];
@@ -232,26 +241,11 @@ function bestBeside(
   return best;
 }
 
-function meanOver(values: Float64Array, block: number, length: number): number {
-  let total = 0;
-  for (let i = block; i < Math.min(block + length, values.length); i++) total += values[i];
-  return total / length;
-}
-
-/** Minus the loudest block over its floor; -Infinity where a side moves or is digital silence. */
-function quietness(overFloor: Float64Array[], block: number, length: number): number {
-  let worst = 0;
-  for (const ratios of overFloor) {
-    let loudest = 0;
-    let quietest = Infinity;
-    for (let i = block; i < Math.min(block + length, ratios.length); i++) {
-      loudest = Math.max(loudest, ratios[i]);
-      quietest = Math.min(quietest, ratios[i]);
-    }
-    if (quietest === 0 || loudest / quietest > STEADY) return -Infinity;
-    worst = Math.max(worst, loudest);
-  }
-  return -worst;
+/** Minus the loudest block over its floor of a stretch that begins with each; -Infinity where a side moves or is digital silence. */
+function quietness(overFloor: Float64Array[], length: number, count: number): Float64Array {
+  const [quiet, other] = overFloor.map((ratios) => largestOfSteady(ratios, length, STEADY, count));
+  for (let i = 0; i < count; i++) quiet[i] = -Math.max(quiet[i], other[i]);
+  return quiet;
 }
 
 function partsOf(count: number, blocks: number, most: number): number {

@@ -1,3 +1,4 @@
+import { MovingCopy, type Products } from '../../kernels/movingCopy.ts';
 import { TapTable } from '../../signal/interpolationTaps.ts';
 import { solvedSystem } from '../../signal/linearSystem.ts';
 import { ArrivalFinder } from '../spectra/arrival.ts';
@@ -24,6 +25,7 @@ const STIFFNESS = 0.02;
 // Sound under 5 kHz at a rate of 12 is told to -60 dB by so many taps (Kaiser's estimate): what a sway leaves is not lower.
 const HALF_TAPS = 12;
 const TAPS = new TapTable(256, HALF_TAPS, 6);
+let taps: Float64Array | null = null;
 
 /** A copy followed through stretches and taken off. */
 export interface Undone {
@@ -40,6 +42,7 @@ interface Fit {
   left: number;
   power: number;
   delays: number[];
+  products: Products;
   /** The reference so much earlier. */
   copy: Float64Array;
 }
@@ -54,11 +57,12 @@ export class SwayTracker {
   private readonly places: number;
   private readonly length: number;
   private readonly fastest: number;
+  private copy: MovingCopy | null = null;
 
   constructor(
     rate: number,
     private readonly margin: number,
-    soundLength: number,
+    private readonly soundLength: number,
   ) {
     this.length = soundLength - 2 * margin;
     this.step = Math.max(1, Math.round(STEP_SECONDS * rate));
@@ -99,10 +103,7 @@ export class SwayTracker {
     const power = fits.reduce((sum, one) => sum + one.power, 0);
     if (power === 0) return null;
     // An effect has one setting: what is direct for one talker and upside down for the other is none.
-    const products = fits
-      .map(({ copy }, s) => productsOf(sounds[s][0], copy, sounds[s][1], this.margin))
-      .reduce(summed);
-    const [direct, swaying] = bothGains(products);
+    const [direct, swaying] = bothGains(fits.map(({ products }) => products).reduce(summed));
     const left = fits.reduce((sum, { copy }, s) => sum + powerLeft(sounds[s], copy, [direct, swaying], this.margin), 0);
     const noise =
       pauses.length === 0
@@ -118,44 +119,48 @@ export class SwayTracker {
 
   /** One stretch: the path its correlation shows, and from there the course that leaves least (Gauss and Newton). */
   private fit(reference: Float64Array, other: Float64Array, range: [number, number]): Fit {
-    const { margin, length, step, places } = this;
+    const { margin, places } = this;
     const { delays } = this.path(reference, other, range);
-    const slope = derivative(reference);
+    const copy = (this.copy ??= this.movingCopy());
+    copy.take(reference, other);
     const power = powerWithin(other, margin);
     let left = power;
     let before = Infinity;
-    const copy = new Float64Array(length);
-    const bend = new Float64Array(length);
-    for (let round = 0; round <= ROUNDS; round++) {
-      this.read(reference, slope, delays, copy, bend);
-      const [direct, swaying] = bothGains(productsOf(reference, copy, other, margin));
-      left = powerLeft([reference, other], copy, [direct, swaying], margin);
+    let products: Products;
+    for (let round = 0; ; round++) {
+      copy.follow(delays);
+      products = copy.products();
+      const [direct, swaying] = bothGains(products);
+      left = copy.powerLeft(direct, swaying);
       if (round === ROUNDS || swaying === 0 || left > NO_BETTER * before) break;
       before = left;
-      // r(d + e) = r + swaying * slope * e
+      const { diagonal, beside, right } = copy.stepEquations(direct, swaying);
       const matrix = Array.from({ length: places }, () => new Float64Array(places));
-      const right = new Float64Array(places);
-      for (let i = 0; i < length; i++) {
-        const place = Math.min(places - 2, Math.floor(i / step));
-        const share = i / step - place;
-        const r = other[margin + i] - direct * reference[margin + i] - swaying * copy[i];
-        const before = -swaying * bend[i] * (1 - share);
-        const after = -swaying * bend[i] * share;
-        matrix[place][place] += before * before;
-        matrix[place][place + 1] += before * after;
-        matrix[place + 1][place] += before * after;
-        matrix[place + 1][place + 1] += after * after;
-        right[place] += before * r;
-        right[place + 1] += after * r;
-      }
       let trace = 0;
-      for (let k = 0; k < places; k++) trace += matrix[k][k];
+      for (let k = 0; k < places; k++) {
+        matrix[k][k] = diagonal[k];
+        if (k > 0) matrix[k][k - 1] = matrix[k - 1][k] = beside[k - 1];
+        trace += diagonal[k];
+      }
       stiffen(matrix, right, delays, (STIFFNESS * trace) / places);
       const moved = solvedSystem(matrix, right);
       for (let k = 0; k < places; k++)
         delays[k] = Math.max(0, Math.min(this.reach, delays[k] + Math.max(-2, Math.min(2, moved[k]))));
     }
-    return { left, power, delays, copy };
+    return { left, power, delays, products, copy: copy.copy() };
+  }
+
+  /** Made once it is wanted: mostly the paths alone tell that there is none. */
+  private movingCopy(): MovingCopy {
+    const { soundLength, margin, places, step } = this;
+    taps ??= TAPS.whole();
+    return new MovingCopy({
+      soundLength,
+      margin,
+      places,
+      step,
+      table: { taps, taken: 2 * HALF_TAPS, steps: TAPS.steps },
+    });
   }
 
   /** Where along a stretch the copy comes, by what the reference does not explain as it is. */
@@ -171,33 +176,6 @@ export class SwayTracker {
       return [source, target] as const;
     });
     return arrivalPath(finder.correlate(windows), { least, most, fastest: every * fastest });
-  }
-
-  /** The reference so much earlier at every sample, and how it bends there. */
-  private read(
-    reference: Float64Array,
-    slope: Float64Array,
-    delays: readonly number[],
-    copy: Float64Array,
-    bend: Float64Array,
-  ): void {
-    const { margin, length, step, places } = this;
-    for (let i = 0; i < length; i++) {
-      const place = Math.min(places - 2, Math.floor(i / step));
-      const share = i / step - place;
-      const at = margin + i - (delays[place] + share * (delays[place + 1] - delays[place]));
-      const whole = Math.floor(at);
-      const taps = TAPS.at(Math.round((at - whole) * TAPS.steps));
-      const first = whole - HALF_TAPS + 1;
-      let value = 0;
-      let rise = 0;
-      for (let k = 0; k < taps.length; k++) {
-        value += taps[k] * reference[first + k];
-        rise += taps[k] * slope[first + k];
-      }
-      copy[i] = value;
-      bend[i] = rise;
-    }
   }
 }
 
@@ -217,28 +195,6 @@ function powerWithin(sound: Float64Array, margin: number): number {
   let sum = 0;
   for (let i = margin; i < sound.length - margin; i++) sum += sound[i] * sound[i];
   return sum;
-}
-
-/** Of the reference a, its copy b and the other x: aa, ab, bb, ax, bx. */
-type Products = [number, number, number, number, number];
-
-function productsOf(reference: Float64Array, copy: Float64Array, other: Float64Array, margin: number): Products {
-  let aa = 0;
-  let ab = 0;
-  let bb = 0;
-  let ax = 0;
-  let bx = 0;
-  for (let i = 0; i < copy.length; i++) {
-    const a = reference[margin + i];
-    const b = copy[i];
-    const x = other[margin + i];
-    aa += a * a;
-    ab += a * b;
-    bb += b * b;
-    ax += a * x;
-    bx += b * x;
-  }
-  return [aa, ab, bb, ax, bx];
 }
 
 function summed(one: Products, other: Products): Products {
@@ -262,18 +218,6 @@ function powerLeft(
   for (let i = 0; i < copy.length; i++)
     sum += (other[margin + i] - direct * reference[margin + i] - swaying * copy[i]) ** 2;
   return sum;
-}
-
-/** Rise a sample, by central differences of eighth order. */
-function derivative(sound: Float64Array): Float64Array {
-  const weights = [4 / 5, -1 / 5, 4 / 105, -1 / 280];
-  const out = new Float64Array(sound.length);
-  for (let i = 4; i < sound.length - 4; i++) {
-    let sum = 0;
-    for (let k = 0; k < 4; k++) sum += weights[k] * (sound[i + k + 1] - sound[i - k - 1]);
-    out[i] = sum;
-  }
-  return out;
 }
 
 /** Adds what holds the course straight where the sound says nothing of it. */

@@ -1,5 +1,6 @@
-import { blocksIn } from '../../time/spans.ts';
+import { cheapestPath } from '../../kernels/blockSeries.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
+import { blocksIn } from '../../time/spans.ts';
 import type { BlockSpan } from '../../time/spans.ts';
 import type { ChannelMeasurement, PairMeasurement } from '../measurement.ts';
 import { noiseBesides } from './noiseBesides.ts';
@@ -55,7 +56,7 @@ export function pairSegments(
   const blocks = blockFacts(sides, pair);
   const count = blocks.length;
   if (count === 0) return [];
-  const path = cheapestPath(blocks);
+  const path = cheapestPath(blocks, COSTS, STATES.length, CHANGE);
   const segments: BlockRun[] = [];
   for (let i = 0; i < count; i++) {
     const last = segments.at(-1);
@@ -80,7 +81,7 @@ export function pairSegments(
 }
 
 /** Whether of two that sound by turns, too quickly for segments of their own, the one that sounds more was taken for alone. */
-function isAloneByTurns({ state, startBlock, endBlock }: BlockRun, blocks: BlockFacts[]): boolean {
+function isAloneByTurns({ state, startBlock, endBlock }: BlockRun, blocks: BlockFacts): boolean {
   if (state !== 'left-only' && state !== 'right-only') return false;
   const other = state === 'left-only' ? RIGHT_ONLY : LEFT_ONLY;
   let telling = 0;
@@ -88,7 +89,7 @@ function isAloneByTurns({ state, startBlock, endBlock }: BlockRun, blocks: Block
   let others = 0;
   for (let i = startBlock; i < endBlock; i++) {
     const allowed = blocks[i];
-    if (allowed === null) continue;
+    if (allowed === NOTHING_TOLD) continue;
     telling++;
     if ((allowed & ALONE_EITHER) === 0) both++;
     if ((allowed & ALONE_EITHER) === other) others++;
@@ -96,8 +97,11 @@ function isAloneByTurns({ state, startBlock, endBlock }: BlockRun, blocks: Block
   return others > KNOCKS_SHARE * telling && both + others > LEAST_NOT_ALONE * telling;
 }
 
-/** Which states a block allows, a bit each as `bitOf` has them; null where nothing sounds. */
-type BlockFacts = number | null;
+/** Which states each block allows, a bit each as `bitOf` has them. */
+type BlockFacts = Uint8Array;
+
+/** Where nothing sounds. Whatever sounds allows a state. */
+const NOTHING_TOLD = 0;
 
 function bitOf(state: BlockState): number {
   return 1 << STATES.indexOf(state);
@@ -111,32 +115,32 @@ const SAME = bitOf('same');
 const SCALED = bitOf('scaled');
 const INVERTED = bitOf('inverted');
 
-function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts[] {
+function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts {
   const [leftNoise, rightNoise] = [left, right].map(({ blockSpeechPower }) => noiseBesides(blockSpeechPower));
   const onlySides = aloneBesideSilence(left.blockSpeechPower, right.blockSpeechPower);
-  const facts: BlockFacts[] = [];
-  for (let i = 0; i < onlySides.length; i++) {
+  const facts = new Uint8Array(onlySides.length);
+  for (let i = 0; i < facts.length; i++) {
     const l = left.blockSpeechPower[i];
     const r = right.blockSpeechPower[i];
     const product = pair.blockSpeechProduct[i];
-    if (l + r <= NOTHING_POWER) facts.push(null);
-    else if (isExactCopy(l, r, product)) facts.push(allowedStates(l, r, product, 0, 0));
-    else if (onlySides[i] !== 0) facts.push(onlySides[i]);
+    if (l + r <= NOTHING_POWER) continue;
+    if (isExactCopy(l, r, product)) facts[i] = allowedStates(l, r, product, 0, 0);
+    else if (onlySides[i] !== 0) facts[i] = onlySides[i];
     else {
       // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
       const before = allowedOver(l, r, product, leftNoise.before[i], rightNoise.before[i]);
       const isSteady = leftNoise.before[i] === leftNoise.after[i] && rightNoise.before[i] === rightNoise.after[i];
       const after = isSteady ? before : allowedOver(l, r, product, leftNoise.after[i], rightNoise.after[i]);
-      facts.push(before === null || after === null ? null : before | after);
+      facts[i] = before === NOTHING_TOLD || after === NOTHING_TOLD ? NOTHING_TOLD : before | after;
     }
   }
   return facts;
 }
 
-function allowedOver(l: number, r: number, product: number, leftNoise: number, rightNoise: number): BlockFacts {
+function allowedOver(l: number, r: number, product: number, leftNoise: number, rightNoise: number): number {
   return l > STANDS_OUT * leftNoise || r > STANDS_OUT * rightNoise
     ? allowedStates(l, r, product, leftNoise, rightNoise)
-    : null;
+    : NOTHING_TOLD;
 }
 
 /** Whether both sides are the same to the last bits, but for level and polarity, in all of these blocks. */
@@ -196,36 +200,15 @@ function allowedStates(l: number, r: number, product: number, leftNoise: number,
   return bits & ALONE_EITHER ? bits : bits | DIFFERENT;
 }
 
-function cheapestPath(blocks: BlockFacts[]): Uint8Array {
-  const size = STATES.length;
-  const cameFrom = new Uint8Array(blocks.length * size);
-  let costs = new Float64Array(size);
-  let next = new Float64Array(size);
-  blocks.forEach((allowed, i) => {
-    let cheapest = 0;
-    for (let s = 1; s < size; s++) if (costs[s] < costs[cheapest]) cheapest = s;
-    for (let s = 0; s < size; s++) {
-      const stays = costs[s] <= costs[cheapest] + CHANGE;
-      cameFrom[i * size + s] = stays ? s : cheapest;
-      next[s] = (stays ? costs[s] : costs[cheapest] + CHANGE) + costOf(s, allowed);
-    }
-    const spare = costs;
-    costs = next;
-    next = spare;
-  });
-  const path = new Uint8Array(blocks.length);
-  let state = costs.indexOf(Math.min(...costs));
-  for (let i = blocks.length - 1; i >= 0; i--) {
-    path[i] = state;
-    state = cameFrom[i * size + state];
-  }
-  return path;
-}
+/** What each state costs where a block tells what it tells, a row for each. */
+const COSTS = Float64Array.from({ length: STATES.length * 2 ** STATES.length }, (_, at) =>
+  costOf(at % STATES.length, Math.floor(at / STATES.length)),
+);
 
 /** @param state its place among `STATES` */
-function costOf(state: number, allowed: BlockFacts): number {
+function costOf(state: number, allowed: number): number {
   const bit = 1 << state;
-  if (allowed === null) return bit === DIFFERENT ? 0 : UNKNOWN;
+  if (allowed === NOTHING_TOLD) return bit === DIFFERENT ? 0 : UNKNOWN;
   if (!(allowed & bit)) return CONTRADICTS;
   return allowed === DIFFERENT ? 0 : LESS_TELLING[state];
 }
@@ -234,12 +217,12 @@ function costOf(state: number, allowed: BlockFacts): number {
  * The first and the last block with which a segment may begin that was found to begin at some block: block sums know no better than to the
  * pause it begins in, and one or two telling blocks at the end of a pause may be wrong.
  */
-function beginnings(at: number, blocks: BlockFacts[]): [number, number] {
+function beginnings(at: number, blocks: BlockFacts): [number, number] {
   const pauseEnd = (block: number, step: 1 | -1): number => {
     let end = block;
     let telling = 0;
     for (let i = block; telling < SURE_BLOCKS && i > 0 && i < blocks.length; i += step) {
-      if (blocks[i] !== null) telling++;
+      if (blocks[i] !== NOTHING_TOLD) telling++;
       else {
         end = i + step;
         telling = 0;
@@ -285,7 +268,7 @@ function joinTurns(segments: BlockRun[], turnsIn: (segment: BlockRun) => number)
 
 /** How often the side changes that is alone, over single blocks that count. A late side is alone at the end of each word, but not for long. */
 function countTurns(
-  blocks: BlockFacts[],
+  blocks: BlockFacts,
   { startBlock, endBlock }: BlockSpan,
   counts: (block: number) => boolean,
 ): number {
@@ -295,7 +278,7 @@ function countTurns(
   let last: 'left' | 'right' | null = null;
   for (let i = startBlock; i < endBlock; i++) {
     const allowed = blocks[i];
-    if (allowed === null || !counts(i)) continue;
+    if (allowed === NOTHING_TOLD || !counts(i)) continue;
     const alone = allowed & ALONE_EITHER;
     const now = alone === LEFT_ONLY ? 'left' : alone === RIGHT_ONLY ? 'right' : null;
     run = now === side ? run + 1 : 1;

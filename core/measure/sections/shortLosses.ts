@@ -1,4 +1,4 @@
-import { dbFromPower, powerFromDb } from '../../signal/decibels.ts';
+import { powerFromDb } from '../../signal/decibels.ts';
 import type { BlockSpan } from '../../time/spans.ts';
 import { NOTHING_POWER } from '../boundaries.ts';
 import type { ChannelMeasurement, Measurement, PairMeasurement, ShortLoss } from '../measurement.ts';
@@ -7,16 +7,16 @@ import { percentile } from '../stream/noiseFloor.ts';
 // A block counts that is within this of the loud ones.
 const ACTIVE_WITHIN = powerFromDb(-30);
 /** So far below what the other side foretells, a side has gone. */
-const LOST_DB = 20;
+const LOST = powerFromDb(20);
 /** Where levels differ by more than this from block to block, the sides are no copies and no one field: nothing is foretold. */
-const MOST_SPREAD_DB = 6;
+const MOST_SPREAD = powerFromDb(6);
 /** Copies: this much of the blocks have nothing of their own on either side. */
 const COPIES_SHARE = 0.8;
 const COPY_CORRELATION = 0.98;
 // So many of the blocks that sound must be there on both sides.
 const LEAST_WHOLE_SHARE = 0.55;
 /** A side this far below the other carries nothing of its programme: it cannot drop out of it. */
-const MOST_APART_DB = 30;
+const MOST_APART = powerFromDb(30);
 /** Longer losses are parts of a clip that changes. */
 const SHORTER_THAN_SECONDS = 1;
 const SHORTEST_SECONDS = 0.08;
@@ -38,27 +38,25 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
   const least = percentile(louder, 0.9) * ACTIVE_WITHIN;
   const active: number[] = [];
   for (let i = 0; i < louder.length; i++) if (louder[i] > least && louder[i] > NOTHING_POWER) active.push(i);
-  const ratioDb = (i: number): number => dbFromPower((left[i] + NOTHING_POWER) / (right[i] + NOTHING_POWER));
+  if (active.length === 0) return [];
   const ratios = new Float64Array(active.length);
-  for (let k = 0; k < active.length; k++) ratios[k] = ratioDb(active[k]);
-  if (ratios.length === 0) return [];
-  const usualDb = percentile(ratios, 0.5);
-  if (Math.abs(usualDb) > MOST_APART_DB) return [];
+  for (let k = 0; k < active.length; k++)
+    ratios[k] = (left[active[k]] + NOTHING_POWER) / (right[active[k]] + NOTHING_POWER);
+  const usual = percentile(ratios, 0.5);
+  if (usual > MOST_APART || usual < 1 / MOST_APART) return [];
   const lostAt = new Map<number, 0 | 1>();
-  for (let k = 0; k < active.length; k++) {
-    const off = ratios[k] - usualDb;
-    if (Math.abs(off) > LOST_DB) lostAt.set(active[k], off < 0 ? 0 : 1);
-  }
+  for (let k = 0; k < active.length; k++)
+    if (ratios[k] < usual / LOST) lostAt.set(active[k], 0);
+    else if (ratios[k] > usual * LOST) lostAt.set(active[k], 1);
   if (lostAt.size === 0 || active.length - lostAt.size < LEAST_WHOLE_SHARE * active.length) return [];
   const whole = active.filter((i) => !lostAt.has(i));
-  const wholeRatios = Float64Array.from(whole, ratioDb);
-  if (percentile(wholeRatios, 0.75) - percentile(wholeRatios, 0.25) > MOST_SPREAD_DB) return [];
+  const wholeRatios = ratios.filter((_, k) => !lostAt.has(active[k]));
+  if (percentile(wholeRatios, 0.75) > MOST_SPREAD * percentile(wholeRatios, 0.25)) return [];
   const alike = whole.filter(
     (i) => Math.abs(pair.blockProduct[i]) > COPY_CORRELATION * Math.sqrt(left[i] * right[i]),
   ).length;
   const areCopies = alike >= COPIES_SHARE * whole.length;
-  const foretold = (side: 0 | 1, i: number): number =>
-    side === 0 ? right[i] * powerFromDb(usualDb) : left[i] * powerFromDb(-usualDb);
+  const foretold = (side: 0 | 1, i: number): number => (side === 0 ? right[i] * usual : left[i] / usual);
   const isSilent = (side: 0 | 1, i: number): boolean => {
     const [own, other] = side === 0 ? [left, right] : [right, left];
     return i >= 0 && i < own.length && own[i] <= NOTHING_POWER && other[i] > NOTHING_POWER;

@@ -231,13 +231,37 @@ function usualOfParts(powers: Float64Array): number[] {
     const inPart = powers.subarray(startBlock, endBlock);
     const least = Math.max(NOTHING_POWER, percentile(inPart, 1) * powerFromDb(-SOUNDING_WITHIN_DB));
     const standing = Math.max(least, floor * powerFromDb(STANDS_OUT_DB));
-    const over = (power: number): number[] => Array.from(inPart.keys()).filter((i) => inPart[i] >= power);
-    const sounding = over(standing).length > 0 ? over(standing) : over(least);
-    const within = sounding.filter((i, k) => sounding[k - 1] === i - 1 && sounding[k + 1] === i + 1);
+    const standsOut = blocksOver(inPart, standing);
+    const sounding = standsOut.length > 0 ? standsOut : blocksOver(inPart, least);
+    const within = withinRuns(sounding);
     const [blocks, share] = within.length > 0 ? [within, 0.25] : [sounding, 0.5];
-    const ordered = blocks.sort((a, b) => inPart[a] - inPart[b]);
-    return ordered.length === 0 ? [] : [startBlock + ordered[Math.floor(share * ordered.length)]];
+    if (blocks.length === 0) return [];
+    const soft = percentile(valuesAt(inPart, blocks), share);
+    return [startBlock + blocks.find((i) => inPart[i] === soft)!];
   });
+}
+
+// Loops, as an hour has 36,000 blocks.
+
+function blocksOver(powers: Float64Array, least: number): Int32Array {
+  const found = new Int32Array(powers.length);
+  let count = 0;
+  for (let i = 0; i < powers.length; i++) if (powers[i] >= least) found[count++] = i;
+  return found.subarray(0, count);
+}
+
+/** Of blocks in order those between two that are wanted as well. */
+function withinRuns(blocks: Int32Array): Int32Array {
+  const found = new Int32Array(blocks.length);
+  let count = 0;
+  for (let k = 1; k < blocks.length - 1; k++) if (blocks[k + 1] - blocks[k - 1] === 2) found[count++] = blocks[k];
+  return found.subarray(0, count);
+}
+
+function valuesAt(values: Float64Array, places: Int32Array): Float64Array {
+  const out = new Float64Array(places.length);
+  for (let k = 0; k < places.length; k++) out[k] = values[places[k]];
+  return out;
 }
 
 function partsOf({ length }: Float64Array): BlockSpan[] {

@@ -1,3 +1,5 @@
+import { slidingMeans } from '../../kernels/blockSeries.ts';
+
 // A series of K-weighted mean squares, one for each 100 ms, is all that the loudness meters need.
 const STEPS_IN_MOMENTARY = 4;
 const STEPS_IN_SHORT_TERM = 30;
@@ -30,8 +32,8 @@ export interface Loudness {
 
 /** @param stepPowers K-weighted mean square of each 100 ms step, summed over the channels heard together */
 export function loudnessOf(stepPowers: Float64Array): Loudness {
-  const momentary = slidingMeans(stepPowers, STEPS_IN_MOMENTARY);
-  const shortTerm = slidingMeans(stepPowers, STEPS_IN_SHORT_TERM);
+  const momentary = movingMeans(stepPowers, STEPS_IN_MOMENTARY);
+  const shortTerm = movingMeans(stepPowers, STEPS_IN_SHORT_TERM);
   return {
     integratedLufs: integrated(momentary),
     momentaryMaxLufs: lufsFromPower(largest(momentary)),
@@ -42,7 +44,7 @@ export function loudnessOf(stepPowers: Float64Array): Loudness {
 
 /** Integrated loudness alone, LUFS. */
 export function integratedLoudness(stepPowers: Float64Array): number {
-  return integrated(slidingMeans(stepPowers, STEPS_IN_MOMENTARY));
+  return integrated(movingMeans(stepPowers, STEPS_IN_MOMENTARY));
 }
 
 /** BS.1770-5, annex 1, with the 400 ms blocks, 75 % overlap and both gates. */
@@ -77,14 +79,8 @@ function above(powers: Float64Array, gate: number, orAt = false): Float64Array {
   return kept.subarray(0, count);
 }
 
-function slidingMeans(steps: Float64Array, length: number): Float64Array {
-  const means = new Float64Array(Math.max(0, steps.length - length + 1));
-  for (let i = 0; i < means.length; i++) {
-    let sum = 0;
-    for (let k = 0; k < length; k++) sum += steps[i + k];
-    means[i] = sum / length;
-  }
-  return means;
+function movingMeans(steps: Float64Array, length: number): Float64Array {
+  return slidingMeans(steps, length, Math.max(0, steps.length - length + 1));
 }
 
 function largest(values: Float64Array): number {
