@@ -8,6 +8,40 @@ function at(values: usize, i: u32): f64 {
   return load<f64>(values + (usize(i) << 3));
 }
 
+/** Of `count` values the one that is at `rank` (from 0) once they are sorted; their order is lost (Hoare, "Algorithm 65: Find", 1961). */
+export function ranked(values: usize, count: u32, rank: u32): f64 {
+  let low: i32 = 0;
+  let high = i32(count) - 1;
+  const wanted = i32(rank);
+  while (low < high) {
+    const pivot = at(values, (low + high) >> 1);
+    let i = low;
+    let j = high;
+    while (i <= j) {
+      while (at(values, i) < pivot) i++;
+      while (pivot < at(values, j)) j--;
+      if (i > j) break;
+      const one = at(values, i);
+      store<f64>(values + (usize(i++) << 3), at(values, j));
+      store<f64>(values + (usize(j--) << 3), one);
+    }
+    if (wanted <= j) high = j;
+    else if (wanted >= i) low = i;
+    else break;
+  }
+  return at(values, rank);
+}
+
+/** Keeps of `count` values those beyond `least`, or at it too, in order. Returns how many there are. */
+export function keepAbove(values: usize, count: u32, least: f64, orAt: bool): u32 {
+  let kept: u32 = 0;
+  for (let i: u32 = 0; i < count; i++) {
+    const value = at(values, i);
+    if (value > least || (orAt && value == least)) store<f64>(values + (usize(kept++) << 3), value);
+  }
+  return kept;
+}
+
 /** out[i] = the mean of `length` values from i on; those beyond the end are nothing. For i = 0 up to `places`. */
 export function slidingMeans(values: usize, count: u32, length: u32, places: u32, out: usize): void {
   for (let i: u32 = 0; i < places; i++) {

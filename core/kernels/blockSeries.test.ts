@@ -1,10 +1,34 @@
 import fc from 'fast-check';
-import { cheapestPath, largestOfSteady, slidingMeans } from './blockSeries.ts';
+import { cheapestPath, largestOfSteady, ranked, slidingMeans, valuesAbove } from './blockSeries.ts';
 
 const powers = fc
   .array(fc.oneof(fc.constant(0), fc.double({ min: 1e-9, max: 1, noNaN: true })), { maxLength: 80 })
   .map((values) => Float64Array.from(values));
 const windows = fc.integer({ min: 1, max: 9 });
+
+test('a rank is that of the sorted values, equal ones among them, and changes nothing', () => {
+  const values = fc.array(fc.oneof(fc.constantFrom(0, 1, 2), fc.double({ noNaN: true })), {
+    minLength: 1,
+    maxLength: 300,
+  });
+  fc.assert(
+    fc.property(values, fc.nat(), (list, any) => {
+      const rank = any % list.length;
+      const given = Float64Array.from(list);
+      expect(ranked(given, rank) + 0).toBe(list.toSorted((a, b) => a - b)[rank] + 0);
+      expect([...given]).toEqual(list);
+    }),
+  );
+});
+
+test('what is beyond a value, or at it too, is kept in order', () => {
+  fc.assert(
+    fc.property(powers, fc.boolean(), (values, orAt) => {
+      const least = values[3] ?? 0.5;
+      expect([...valuesAbove(values, least, orAt)]).toEqual([...values].filter((x) => (orAt ? x >= least : x > least)));
+    }),
+  );
+});
 
 test('sliding means are those of each window, of which what lies beyond the end is nothing', () => {
   fc.assert(

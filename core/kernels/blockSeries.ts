@@ -3,6 +3,8 @@ import { instantiateKernel } from './instantiateKernel.ts';
 import { MemoryPlan } from './kernelMemory.ts';
 
 interface BlockSeriesExports {
+  ranked(values: number, count: number, rank: number): number;
+  keepAbove(values: number, count: number, least: number, orAt: boolean): number;
   slidingMeans(values: number, count: number, length: number, places: number, out: number): void;
   largestOfSteady(values: number, count: number, length: number, steady: number, places: number, out: number): void;
   noiseOfWindows(
@@ -25,6 +27,28 @@ function kernelWith(...lengths: number[]): { kernel: BlockSeriesExports; buffer:
     shared = { memory, kernel: instantiateKernel<BlockSeriesExports>(blockSeriesWasm, memory) };
   }
   return { kernel: shared.kernel, buffer: shared.memory.buffer as ArrayBuffer, places };
+}
+
+/** Of some values, one at least, the one that is at a rank from 0 once they are sorted. */
+export function ranked(values: ArrayLike<number>, rank: number): number {
+  const {
+    kernel,
+    buffer,
+    places: [at],
+  } = kernelWith(values.length * VALUE_BYTES);
+  new Float64Array(buffer, at).set(values);
+  return kernel.ranked(at, values.length, rank);
+}
+
+/** Those of some values that are beyond the least, or at it too, in order. */
+export function valuesAbove(values: Float64Array, least: number, orAt = false): Float64Array {
+  const {
+    kernel,
+    buffer,
+    places: [at],
+  } = kernelWith(values.byteLength);
+  new Float64Array(buffer, at).set(values);
+  return new Float64Array(buffer, at, kernel.keepAbove(at, values.length, least, orAt)).slice();
 }
 
 /** The mean of `length` values from each of the first `places` on; those beyond the end are nothing. */

@@ -178,3 +178,32 @@ export function addCrossPowers(spectrum: usize, size: u32, first: u32, last: u32
     v128.store(sum, f64x2.add(v128.load(sum), f64x2.sub(f64x2.mul(leftRe, rightIm), f64x2.mul(leftIm, rightRe))));
   }
 }
+
+/**
+ * Brings the magnitudes of `count` bins, two at a time (over the end too), nearly to 1, by their power of -7/8 (three roots), and all of them together to `total`.
+ * What is 0 stays so.
+ */
+export function whiten(re: usize, im: usize, count: u32, total: f64): void {
+  const nothing = f64x2.splat(0);
+  const one = f64x2.splat(1);
+  let sums = nothing;
+  const end = usize(count) << 3;
+  for (let at: usize = 0; at < end; at += 16) {
+    const real = v128.load(re + at);
+    const imaginary = v128.load(im + at);
+    const magnitude = f64x2.sqrt(f64x2.add(f64x2.mul(real, real), f64x2.mul(imaginary, imaginary)));
+    const half = f64x2.sqrt(magnitude);
+    const quarter = f64x2.sqrt(half);
+    const whitened = f64x2.div(one, f64x2.mul(f64x2.mul(half, quarter), f64x2.sqrt(quarter)));
+    const factor = v128.and(whitened, f64x2.gt(magnitude, nothing));
+    v128.store(re + at, f64x2.mul(real, factor));
+    v128.store(im + at, f64x2.mul(imaginary, factor));
+    sums = f64x2.add(sums, f64x2.mul(magnitude, factor));
+  }
+  const weight = f64x2.extract_lane(sums, 0) + f64x2.extract_lane(sums, 1);
+  const scale = f64x2.splat(weight > 0 ? total / weight : 0);
+  for (let at: usize = 0; at < end; at += 16) {
+    v128.store(re + at, f64x2.mul(v128.load(re + at), scale));
+    v128.store(im + at, f64x2.mul(v128.load(im + at), scale));
+  }
+}

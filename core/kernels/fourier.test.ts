@@ -70,6 +70,30 @@ withEitherKernels(() => {
     );
   });
 
+  test('a whitened cross spectrum has its phases, magnitudes to the power of an eighth, and their sum; silence stays silent', () => {
+    fc.assert(
+      fc.property(signals, fc.nat(), fc.nat(), ({ size, left, right }, one, other) => {
+        const transform = new PairTransform(size);
+        const [first, last] = [one % (size / 2 + 1), other % (size / 2 + 1)].sort((a, b) => a - b);
+        const { re, im } = transform.cross(left, right, first, last);
+        // What its square is too small for is silence.
+        const plain = Array.from(re, (real, i) => {
+          const magnitude = Math.sqrt(real * real + im[i] * im[i]);
+          return { real, imaginary: im[i], factor: magnitude > 0 ? magnitude ** -0.875 : 0, magnitude };
+        });
+        const total = plain.reduce((sum, { factor, magnitude }) => sum + factor * magnitude, 0);
+        const white = transform.cross(left, right, first, last, 7);
+        for (const [i, { real, imaginary, factor }] of plain.entries()) {
+          const scale = total > 0 ? (7 * factor) / total : 0;
+          expect(white.re[i]).toBeCloseTo(scale * real, 9);
+          expect(white.im[i]).toBeCloseTo(scale * imaginary, 9);
+        }
+        expect(transform.take().crossRe.every((sum) => sum === 0)).toBe(true);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
   test('two signals go through a filter as the plain sum takes them round', () => {
     fc.assert(
       fc.property(signals, ({ size, left, right }) => {

@@ -9,6 +9,7 @@ interface FourierExports {
   unweave(woven: number, left: number, right: number, count: number): void;
   addBins(re: number, im: number, first: number, count: number, size: number, isSecond: boolean, x: number): void;
   addCrossPowers(spectrum: number, size: number, first: number, last: number, sums: number): void;
+  whiten(re: number, im: number, count: number, total: number): void;
 }
 
 /** Sums over windows of two real signals, bins from 0 to half the rate. */
@@ -62,15 +63,22 @@ export class PairTransform {
     kernel.addCrossPowers(this.woven(left, right), size, 0, size / 2, this.sums.byteOffset);
   }
 
-  /** The cross spectrum of two real signals alone, from one bin up to another. Overwritten by the next call. */
-  cross(left: Float64Array, right: Float64Array, first: number, last: number): Bins {
+  /**
+   * The cross spectrum of two real signals alone, from one bin up to another. Overwritten by the next call.
+   * @param whitenedTo the magnitudes are brought nearly to 1, and all of them together to this; as they are without it
+   */
+  cross(left: Float64Array, right: Float64Array, first: number, last: number, whitenedTo?: number): Bins {
     const { size, kernel, sums, crossed } = this;
     kernel.addCrossPowers(this.woven(left, right), size, first, last, sums.byteOffset);
-    const re = crossed.re.subarray(0, last + 1 - first);
-    const im = crossed.im.subarray(0, last + 1 - first);
-    re.set(this.series(2, first, last));
-    im.set(this.series(3, first, last));
+    const count = last + 1 - first;
+    const [crossRe, crossIm] = [2, 3].map((series) => this.series(series, first, last + 1));
     // One more than asked for is written where their number is odd.
+    crossRe[count] = crossIm[count] = 0;
+    if (whitenedTo !== undefined) kernel.whiten(crossRe.byteOffset, crossIm.byteOffset, count, whitenedTo);
+    const re = crossed.re.subarray(0, count);
+    const im = crossed.im.subarray(0, count);
+    re.set(crossRe.subarray(0, count));
+    im.set(crossIm.subarray(0, count));
     for (const series of [0, 1, 2, 3]) this.series(series, first, last + 1).fill(0);
     return { first, re, im };
   }

@@ -1,9 +1,7 @@
-import { channelTone } from './spectra/channelTone.ts';
-import { madeSignal } from './spectra/madeSignal.ts';
+import { lookAtChannel, type ChannelLook, type ChannelsClip } from './channelLook.ts';
 import { pairBySound, type ChannelsMeter } from './pair/channelPairs.ts';
 import { findDuplicates } from './pair/duplicates.ts';
 import { findMixes } from './pair/mixes.ts';
-import { SILENT_PEAK } from './boundaries.ts';
 import { matchedSegments } from './sections/matchedSegments.ts';
 import type { ChannelMeasurement, Measurement, PairMeasurement } from './measurement.ts';
 import type { SoundReader } from './soundReader.ts';
@@ -12,29 +10,36 @@ import { pairBesideLosses, shortLosses, sidesBesideLosses } from './sections/sho
 // More of it than not. Of timecode beside a voice and of the voice all but a few hundredths is the other's, as loud as its crosstalk may be.
 const MOSTLY_OTHER = 0.5;
 
+/** Looks at each channel by itself beside the look at the pairs, in order. null where that cannot be done. */
+export type ChannelsLook = (clip: ChannelsClip) => Promise<ChannelLook[] | null>;
+
 /**
  * Completes a measurement with what only single stretches show: which channels are copies and which are pairs, segments and
  * matches of the pairs, tones.
+ * @param lookBeside at the channels; they are looked at after the pairs without it
  */
 export async function lookTwice(
   firstLook: Measurement,
   read: SoundReader,
   measureChannels: ChannelsMeter,
+  lookBeside?: ChannelsLook,
 ): Promise<Measurement> {
+  const { sampleRate, blockSeconds, frames } = firstLook;
+  const beside = lookBeside?.({
+    ...{ sampleRate, blockSeconds, frames },
+    channels: firstLook.channels.map(({ channel, peak, blockPower }) => ({ channel, peak, blockPower })),
+  });
   const duplicates = await findDuplicates(firstLook, read);
   const mixes = await findMixes({ ...firstLook, duplicates }, read);
   const measurement = await pairBySound({ ...firstLook, duplicates, mixes }, read, measureChannels);
   const pairs: PairMeasurement[] = [];
   for (const pair of measurement.pairs) pairs.push(await lookAtPair(measurement, pair, read));
+  const looks = await beside;
   const channels = [];
-  for (const channel of measurement.channels) {
-    if (channel.peak < SILENT_PEAK) channels.push(channel);
-    else
-      channels.push({
-        ...channel,
-        tone: await channelTone(measurement, channel, read),
-        made: mayBeMade(channel, pairs) ? await madeSignal(measurement, channel, read) : null,
-      });
+  for (const [i, channel] of measurement.channels.entries()) {
+    const maybe = mayBeMade(channel, pairs);
+    const look = looks?.[i] ?? (await lookAtChannel(measurement, channel, read, maybe));
+    channels.push({ ...channel, tone: look.tone, made: maybe ? look.made : null });
   }
   return { ...measurement, channels, pairs };
 }

@@ -1,14 +1,9 @@
 import '../threads/fullSpeedKernels.ts';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { diagnose } from '@pocket-twin/core/diagnose/diagnose.ts';
-import { WordMover } from '@pocket-twin/core/kernels/wordMover.ts';
-import { ClipMeter } from '@pocket-twin/core/measure/stream/clipMeter.ts';
 import { cutAway, wholeClip } from '@pocket-twin/core/measure/stream/clipParts.ts';
-import { joinSums, measurementOf, type ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
+import { joinSums, type ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import { movedSums } from '@pocket-twin/core/measure/stream/movedSums.ts';
-import type { Measurement } from '@pocket-twin/core/measure/measurement.ts';
-import { lookTwice } from '@pocket-twin/core/measure/secondLook.ts';
 import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
 import { OutlineBuilder } from '@pocket-twin/core/outline/outlineBuilder.ts';
 import { bytesPerSample } from '@pocket-twin/core/pcm/sampleFormat.ts';
@@ -21,7 +16,6 @@ import { diskTrouble } from '../disk/diskTrouble.ts';
 import { measurePart, type MeasuredPart } from './measurePart.ts';
 import { OutlineWriter } from './outlineFiles.ts';
 import { PcmFile } from './pcmFile.ts';
-import { soundReader } from './soundReader.ts';
 import { RoomKeeper } from '../disk/roomKeeper.ts';
 import { makeScratch } from '../disk/scratch.ts';
 import { openSource } from './openSource.ts';
@@ -60,16 +54,20 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
   const outline = options.outlineFolder ? await OutlineWriter.create(options.outlineFolder) : null;
   const copy = copyPath === null ? null : await WholeFile.create(copyPath);
   const room = copyPath === null ? null : new RoomKeeper(copyPath, source.name);
+  const helper = isLong(source) ? new MeasuringHelper() : null;
+  // Read while the first look goes on, and beside a helper that starts.
+  const looking = import('./secondLook.ts');
   try {
     await room?.ensure(source.expectedBytes);
-    const sums = await measureWhole(source, { outline, copy, room, onProgress: options.onProgress });
+    const sums = await measureWhole(source, helper, { outline, copy, room, onProgress: options.onProgress });
     await outline?.finish(source.format.frames, source.format.channels);
     await copy?.finish(true);
     options.onProgress?.({ stage: 'looking again', share: 0 });
     const pcm = locate(source, copyPath ?? path);
     const sound = await PcmFile.open(pcm);
     try {
-      const inspection = await secondLook(sums, sound, source.format);
+      const { secondLook } = await looking;
+      const inspection = await secondLook(sums, sound, source.format, { helper });
       return { inspection, facts: source.facts, pcm: scratch ? null : pcm, sums };
     } finally {
       await sound.close();
@@ -84,27 +82,11 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
     if (trouble) throw trouble;
     throw error;
   } finally {
+    // It is not left running when this thread has failed; nobody waits for its end.
+    helper?.end();
     await source.close();
     if (scratch) await rm(scratch, { recursive: true, force: true });
   }
-}
-
-/** From what the first look added up to an inspection, with a look at single stretches. @param inputs where the channels lie in the sound, from 0 */
-async function secondLook(
-  sums: ClipSums,
-  sound: PcmFile,
-  format: ClipFormat,
-  inputs: readonly number[] | null = null,
-): Promise<Inspection> {
-  const read = soundReader(sound);
-  const placed = (channels: number[]): number[] =>
-    inputs ? channels.map((channel) => inputs[channel - 1] + 1) : channels;
-  const measurement = await lookTwice(
-    measurementOf(sums),
-    (startFrame, frames, channels) => read(startFrame, frames, placed(channels)),
-    (channels) => measureChannels(sound, placed(channels)),
-  );
-  return diagnose(measurement, format);
 }
 
 /**
@@ -120,8 +102,9 @@ export async function inspectMoved(
 ): Promise<Inspection | null> {
   const moved = movedSums(sums, inputs);
   if (moved === null) return null;
+  const { secondLook } = await import('./secondLook.ts');
   const sound = await PcmFile.open(clip);
-  return secondLook(moved, sound, format, inputs).finally(() => sound.close());
+  return secondLook(moved, sound, format, { inputs }).finally(() => sound.close());
 }
 
 // Seconds of sound in one channel for which a second thread is worth its start. Many short clips are measured side by side instead.
@@ -136,14 +119,20 @@ interface Destinations {
   onProgress?: (progress: Progress) => void;
 }
 
-/** A long WAV is measured by two threads: the other takes some of what is left whenever it has nothing to do. All else is measured by one. */
-async function measureWhole(source: Source, { outline, copy, room, onProgress }: Destinations): Promise<ClipSums> {
-  const { frames, sampleRate, channels, durationSeconds } = source.format;
-  const isLong = source.wav !== null && durationSeconds * channels >= LONG_CHANNEL_SECONDS;
-  const helper = isLong ? new MeasuringHelper() : null;
+function isLong({ wav, format: { durationSeconds, channels } }: Source): boolean {
+  return wav !== null && durationSeconds * channels >= LONG_CHANNEL_SECONDS;
+}
+
+/** @param helper takes some of what is left whenever it has nothing to do */
+async function measureWhole(
+  source: Source,
+  helper: MeasuringHelper | null,
+  { outline, copy, room, onProgress }: Destinations,
+): Promise<ClipSums> {
+  const { frames, sampleRate, channels } = source.format;
   const builder = outline && new OutlineBuilder(channels, outline.push);
   const frameBytes = channels * bytesPerSample(source.words);
-  const part = wholeClip(isLong ? frames : Infinity);
+  const part = wholeClip(helper ? frames : Infinity);
   let doneFrames = 0;
   const mine = measurePart({ ...source, sampleRate, channels }, part, builder, async (run) => {
     await outline?.drain();
@@ -169,36 +158,15 @@ async function measureWhole(source: Source, { outline, copy, room, onProgress }:
   const helped = helper && source.wav && help(helper, source.path, source.wav);
   // How it went is asked once this thread is done.
   helped?.catch(() => undefined);
-  try {
-    // Nobody waits for a thread that was ready too late.
-    let sums = await mine;
-    if (isHelping) await helped;
-    for (const { sums: more, joint } of later) {
-      sums = joinSums(sums, more);
-      if (joint) builder?.continueWith(joint);
-    }
-    builder?.finish();
-    return sums;
-  } finally {
-    // It is not left running when this thread has failed; nobody waits for its end.
-    helper?.end();
+  // Nobody waits for a thread that was ready too late.
+  let sums = await mine;
+  if (isHelping) await helped;
+  for (const { sums: more, joint } of later) {
+    sums = joinSums(sums, more);
+    if (joint) builder?.continueWith(joint);
   }
-}
-
-const RUN_FRAMES = 32768;
-
-/** Some channels (from 1) of a clip, measured by themselves. */
-async function measureChannels(sound: PcmFile, channels: number[]): Promise<Measurement> {
-  const { words, channels: width, sampleRate, frames } = sound.location;
-  const wordBytes = bytesPerSample(words);
-  const mover = new WordMover(wordBytes, width, [channels.map((channel) => channel - 1)], RUN_FRAMES, 1);
-  const meter = new ClipMeter(sampleRate, channels.length, words);
-  for (let start = 0; start < frames; start += RUN_FRAMES) {
-    const count = await sound.read(start, RUN_FRAMES, mover.inputs[0]);
-    mover.move(0, count);
-    meter.push(mover.outputs[0][0].subarray(0, count * channels.length * wordBytes));
-  }
-  return meter.finish();
+  builder?.finish();
+  return sums;
 }
 
 /** Where the words of a WAV lie. */

@@ -5,6 +5,8 @@ import { cutAway, wholeClip } from '@pocket-twin/core/measure/stream/clipParts.t
 import { joinSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import { bucketFrames, JOINT_LEVEL } from '@pocket-twin/core/outline/outline.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
+import { measure } from '@pocket-twin/core/test/inspecting.ts';
+import { lookAtChannelsOf } from '../read/lookAtChannels.ts';
 import { INT24, scratchFolder, wavBytes } from '../test/files.ts';
 import { MeasuringHelper } from './measuringHelper.ts';
 
@@ -41,6 +43,35 @@ test('a helper measures the later part of a clip as if it were measured in one',
     expect(joined.channels.map(({ power, peak, sum }) => [power, peak, sum])).toEqual(
       wanted.channels.map(({ power, peak, sum }) => [power, peak, sum]),
     );
+  } finally {
+    helper.end();
+  }
+});
+
+test('a helper looks at the channels of a clip as this thread does, and says what it cannot', async () => {
+  const seconds = 12;
+  const frames = seconds * RATE;
+  const tone = new Float64Array(frames).map((_, i) => 0.2 * Math.sin((2 * Math.PI * 1000 * i) / RATE));
+  const sides = [chatter(0.1, seconds, 1, RATE), tone];
+  const bytes = wavBytes(sides, INT24, [], RATE);
+  const path = join(await scratchFolder(), 'tone.wav');
+  await writeFile(path, bytes);
+  const pcm = {
+    path,
+    offsetBytes: bytes.length - frames * FRAME_BYTES,
+    words: INT24,
+    channels: 2,
+    sampleRate: RATE,
+    frames,
+  };
+  const clip = measure(sides, RATE);
+  const helper = new MeasuringHelper();
+  try {
+    const looks = await helper.lookAtChannels({ pcm, clip });
+    expect(looks).toEqual(await lookAtChannelsOf({ pcm, clip }));
+    expect(looks.map(({ made }) => made?.kind ?? null)).toEqual([null, 'tone']);
+    const gone = helper.lookAtChannels({ pcm: { ...pcm, path: `${path}.gone` }, clip });
+    await expect(gone).rejects.toMatchObject({ code: 'not-found' });
   } finally {
     helper.end();
   }

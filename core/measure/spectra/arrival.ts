@@ -97,7 +97,7 @@ export class ArrivalFinder {
       const r = right[s];
       let weight = 0;
       for (let k = first; k <= last; k++) weight += l.magnitudes[k] * r.magnitudes[k];
-      const scale = weight > 0 ? 1 / (weight * left.length) : 0;
+      const scale = weight > 0 ? this.back.size / 2 / (weight * left.length) : 0;
       for (let k = first; k <= last; k++) {
         re[k - first] += scale * (l.re[k] * r.re[k] + l.im[k] * r.im[k]);
         im[k - first] += scale * (l.re[k] * r.im[k] - l.im[k] * r.re[k]);
@@ -108,13 +108,10 @@ export class ArrivalFinder {
 
   private aroundZero(circular: Float64Array, room?: SoundRoom): Correlogram {
     const { perSample } = this;
-    const { size } = this.back;
     const reach = perSample * this.reach;
-    const scale = size / 2;
     const values = room?.take(2 * reach + 1) ?? new Float64Array(2 * reach + 1);
-    values.set(circular.subarray(size - reach));
+    values.set(circular.subarray(this.back.size - reach));
     values.set(circular.subarray(0, reach + 1), reach);
-    for (let i = 0; i < values.length; i++) values[i] *= scale;
     return { reach, perSample, values };
   }
 
@@ -127,25 +124,11 @@ export class ArrivalFinder {
     };
   }
 
-  /** The whitened cross spectrum of two sounds, its magnitudes adding up to 1. */
+  /** The whitened cross spectrum of two sounds, whose correlogram comes to 1 where all of it agrees. */
   private crossed(left: Float64Array, right: Float64Array, room?: SoundRoom): Bins {
     const { first, last } = this.band();
-    const bins = this.transform.cross(left, right, first, last);
+    const bins = this.transform.cross(left, right, first, last, this.back.size / 2);
     const [re, im] = [bins.re, bins.im].map((values) => room?.copyOf(values) ?? values.slice());
-    let weight = 0;
-    for (let i = 0; i < re.length; i++) {
-      const magnitude = Math.sqrt(re[i] * re[i] + im[i] * im[i]);
-      if (magnitude === 0) continue;
-      const factor = whitening(magnitude);
-      re[i] *= factor;
-      im[i] *= factor;
-      weight += magnitude * factor;
-    }
-    const scale = weight > 0 ? 1 / weight : 0;
-    for (let i = 0; i < re.length; i++) {
-      re[i] *= scale;
-      im[i] *= scale;
-    }
     return { first, re, im };
   }
 }
@@ -158,8 +141,8 @@ export function valuesASample(sampleRate: number): number {
 export function sumOfCorrelograms(correlograms: Correlogram[]): Correlogram {
   const { reach, perSample } = correlograms[0];
   const values = new Float64Array(2 * reach + 1);
-  for (const one of correlograms)
-    for (let i = 0; i < values.length; i++) values[i] += one.values[i] / correlograms.length;
+  const count = correlograms.length;
+  for (const { values: more } of correlograms) for (let i = 0; i < values.length; i++) values[i] += more[i] / count;
   return { reach, perSample, values };
 }
 

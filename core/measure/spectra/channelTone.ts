@@ -17,8 +17,8 @@ const NEIGHBOURHOOD_BINS = 25;
 
 /** Looks at the quietest stretches of a channel: what hums there, and whether what sounds is tones. */
 export async function channelTone(
-  measurement: Measurement,
-  channel: ChannelMeasurement,
+  measurement: Pick<Measurement, 'sampleRate' | 'blockSeconds'>,
+  channel: Pick<ChannelMeasurement, 'channel' | 'blockPower'>,
   read: SoundReader,
 ): Promise<ChannelTone> {
   const { sampleRate, blockSeconds } = measurement;

@@ -31,19 +31,18 @@ export function lowerRate(samples: Float64Array, halvings: number, room?: SoundR
   return sound;
 }
 
+// Maximally flat, seven taps; the last is none.
+const ROUGH_WEIGHTS = Float64Array.of(16, 9, 0, -1, 0).map((weight) => weight / 32);
+
+let roughHalver: RateHalver | null = null;
+
 /**
- * Halves the rate a number of times with a short filter (maximally flat, seven taps). What folds over is weak and the same on both sides, and
+ * Halves the rate a number of times with a short filter. What folds over is weak and the same on both sides, and
  * falls mostly where the last, steep halving takes it off.
  */
 export function lowerRateRoughly(samples: Float64Array, halvings: number): Float64Array {
+  roughHalver ??= new RateHalver(ROUGH_WEIGHTS);
   let sound = samples;
-  for (let h = 0; h < halvings; h++) {
-    const low = new Float64Array(sound.length >> 1);
-    for (let i = 2; i < low.length - 2; i++) {
-      const at = 2 * i;
-      low[i] = (16 * sound[at] + 9 * (sound[at - 1] + sound[at + 1]) - (sound[at - 3] + sound[at + 3])) / 32;
-    }
-    sound = low;
-  }
+  for (let h = 0; h < halvings; h++) sound = roughHalver.halved(sound);
   return sound;
 }

@@ -37,8 +37,8 @@ const IMPULSIVE = 0.7;
  * the same spectrum each time it sounds, or all in single samples; timecode is read. null where none of it is.
  */
 export function madeSignal(
-  measurement: Measurement,
-  channel: ChannelMeasurement,
+  measurement: Pick<Measurement, 'sampleRate' | 'blockSeconds' | 'frames'>,
+  channel: Pick<ChannelMeasurement, 'channel' | 'blockPower'>,
   read: SoundReader,
 ): Promise<MadeSignal | null> {
   return withSoundRoom((room) => madeSignalIn(room, measurement, channel, read));
@@ -46,8 +46,8 @@ export function madeSignal(
 
 async function madeSignalIn(
   room: SoundRoom,
-  { sampleRate, blockSeconds, frames }: Measurement,
-  { channel, blockPower }: ChannelMeasurement,
+  { sampleRate, blockSeconds, frames }: Pick<Measurement, 'sampleRate' | 'blockSeconds' | 'frames'>,
+  { channel, blockPower }: Pick<ChannelMeasurement, 'channel' | 'blockPower'>,
   read: SoundReader,
 ): Promise<MadeSignal | null> {
   const stretchFrames = Math.min(frames, Math.round(STRETCH_SECONDS * sampleRate));

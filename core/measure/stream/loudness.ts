@@ -1,4 +1,4 @@
-import { slidingMeans } from '../../kernels/blockSeries.ts';
+import { ranked, slidingMeans, valuesAbove } from '../../kernels/blockSeries.ts';
 
 // A series of K-weighted mean squares, one for each 100 ms, is all that the loudness meters need.
 const STEPS_IN_MOMENTARY = 4;
@@ -50,7 +50,7 @@ export function integratedLoudness(stepPowers: Float64Array): number {
 /** BS.1770-5, annex 1, with the 400 ms blocks, 75 % overlap and both gates. */
 function integrated(momentary: Float64Array): number {
   const { audible, gate } = gated(momentary, INTEGRATED_GATE_LU);
-  return audible.length === 0 ? -Infinity : lufsFromPower(mean(above(audible, gate)));
+  return audible.length === 0 ? -Infinity : lufsFromPower(mean(valuesAbove(audible, gate)));
 }
 
 /**
@@ -59,24 +59,15 @@ function integrated(momentary: Float64Array): number {
  */
 function range(shortTerm: Float64Array): number {
   const { audible, gate } = gated(shortTerm, RANGE_GATE_LU);
-  const kept = above(audible, gate, true).sort();
+  const kept = valuesAbove(audible, gate, true);
   if (kept.length === 0) return 0;
-  const at = (share: number): number => kept[Math.round(share * (kept.length - 1))];
+  const at = (share: number): number => ranked(kept, Math.round(share * (kept.length - 1)));
   return 10 * Math.log10(at(RANGE_HIGH) / at(RANGE_LOW));
 }
 
 function gated(powers: Float64Array, relativeLu: number): { audible: Float64Array; gate: number } {
-  const audible = above(powers, ABSOLUTE_GATE);
+  const audible = valuesAbove(powers, ABSOLUTE_GATE);
   return { audible, gate: mean(audible) * 10 ** (relativeLu / 10) };
-}
-
-/** A loop, as an hour has 36,000 steps, and each call of a filter's own function would cost more than all that is done here. */
-function above(powers: Float64Array, gate: number, orAt = false): Float64Array {
-  const kept = new Float64Array(powers.length);
-  let count = 0;
-  for (let i = 0; i < powers.length; i++)
-    if (powers[i] > gate || (orAt && powers[i] === gate)) kept[count++] = powers[i];
-  return kept.subarray(0, count);
 }
 
 function movingMeans(steps: Float64Array, length: number): Float64Array {
