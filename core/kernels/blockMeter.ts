@@ -2,7 +2,7 @@ import { bytesPerSample, largestValue, type SampleFormat } from '../pcm/sampleFo
 import type { BiquadCoefficients } from '../signal/biquad.ts';
 import { TRUE_PEAK_BOUNDS, TRUE_PEAK_PHASES, TRUE_PEAK_TAPS } from '../signal/truePeakFilter.ts';
 import { instantiateKernel } from './instantiateKernel.ts';
-import { MemoryPlan } from './kernelMemory.ts';
+import { giveBack, MemoryPlan } from './kernelMemory.ts';
 import { meterBlockWasm } from './meterBlock.wasm.ts';
 
 interface MeterBlockExports {
@@ -204,6 +204,11 @@ export class BlockMeter {
   /** After the end of a clip, lets the interpolation run out over silence. */
   runOut(): void {
     this.kernel.runOut(this.meterAt);
+  }
+
+  /** Nothing of it is read or called afterwards. */
+  end(): void {
+    giveBack(this.memory);
   }
 
   /** Starts the totals anew and drops the blocks that were not passed on; filters and runs go on. */

@@ -1,5 +1,5 @@
 import { instantiateKernel } from '../kernels/instantiateKernel.ts';
-import { memoryFor } from '../kernels/kernelMemory.ts';
+import { giveBack, memoryFor } from '../kernels/kernelMemory.ts';
 import { outlineBucketsWasm } from '../kernels/outlineBuckets.wasm.ts';
 import { bucketFrames, JOINT_LEVEL, laneCount, LEVEL_STEP, VALUES_PER_LANE } from './outline.ts';
 
@@ -37,6 +37,7 @@ export class OutlineBuilder {
   private readonly lanes: number;
   private readonly width: number;
   private readonly kernel: OutlineBucketsExports;
+  private readonly memory: WebAssembly.Memory;
   private readonly input: Float64Array;
   private readonly levels: Level[];
   private readonly rounded: Float32Array;
@@ -54,6 +55,7 @@ export class OutlineBuilder {
     // Whole ones, and the open one.
     const above = (MOST_BUCKETS / LEVEL_STEP + 1) * this.width;
     const { memory, places } = memoryFor([most, most / 2, ...Array.from({ length: LEVELS }, () => above)]);
+    this.memory = memory;
     const [input, rounded, ...levels] = places;
     this.input = input;
     this.rounded = new Float32Array(memory.buffer, rounded.byteOffset, most);
@@ -85,7 +87,7 @@ export class OutlineBuilder {
     return { values, framesInLast: this.joint.at(-1)?.framesInLast ?? 0 };
   }
 
-  /** Closes what is open on every level above the finest. */
+  /** Closes what is open on every level above the finest. Nothing is pushed afterwards. */
   finish(): void {
     this.levels.forEach((level, l) => {
       const { filled, frames } = level;
@@ -93,6 +95,7 @@ export class OutlineBuilder {
       level.frames = 0;
       if (filled > 0) this.take(l, level.values, 1, frames);
     });
+    giveBack(this.memory);
   }
 
   private bring(level: number, values: Float64Array, buckets: number, framesInLast: number): void {

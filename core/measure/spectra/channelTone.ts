@@ -1,4 +1,4 @@
-import { sharedTransform } from '../../kernels/fourier.ts';
+import { noPowers, sharedTransform, type CrossPowers } from '../../kernels/fourier.ts';
 import type { ChannelMeasurement, ChannelTone, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { withSoundRoom } from '../soundRoom.ts';
@@ -24,15 +24,17 @@ export async function channelTone(
   const { sampleRate, blockSeconds } = measurement;
   const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
   const windowBlocks = Math.ceil(size / sampleRate / blockSeconds);
-  const powers = await withSoundRoom(async (room) => {
+  return withSoundRoom(async (room) => {
     const sounds: Float64Array[] = [];
     for (const block of quietest(channel.blockPower, windowBlocks)) {
       const startFrame = Math.round(block * blockSeconds * sampleRate);
       sounds.push((await read(startFrame, size, [channel.channel], [room.take(size)]))[0]);
     }
-    return meanPowers(sounds, size);
+    return toneOf(meanPowers(sounds, size), sampleRate / size);
   });
-  const binHz = sampleRate / size;
+}
+
+function toneOf(powers: Float64Array, binHz: number): ChannelTone {
   const humAt = (mainsHz: number): number => {
     let sum = 0;
     for (let h = 1; h <= HARMONICS; h++) sum += tonePower(powers, Math.round((h * mainsHz) / binHz));
@@ -43,12 +45,16 @@ export async function channelTone(
   return { tonalShare: tonalShare(powers, binHz, mainsHz, humPower > 0), humPower, mainsHz };
 }
 
-/** Of the bins of some sounds, each `size` samples long, from 0 to half the rate: a sine's is its mean square. */
+// One after another: it is used up within one synchronous step.
+let taken: CrossPowers | null = null;
+
+/** Of the bins of some sounds, each `size` samples long, from 0 to half the rate: a sine's is its mean square. Overwritten by the next call. */
 function meanPowers(sounds: Float64Array[], size: number): Float64Array {
   const transform = sharedTransform(size, 'hann');
   // Two go through one transform.
   for (let i = 0; i < sounds.length; i += 2) transform.add(sounds[i], sounds[i + 1] ?? new Float64Array());
-  const { left, right } = transform.take();
+  if (taken?.left.length !== size / 2 + 1) taken = noPowers(size);
+  const { left, right } = transform.take(taken);
   // Von Hann's window has a mean square of 3/8.
   const scale = 2 / (0.375 * size * size * Math.max(1, sounds.length));
   for (let k = 0; k < left.length; k++) left[k] = (left[k] + right[k]) * scale;

@@ -1,22 +1,17 @@
-import { sharedTransform } from '../../kernels/fourier.ts';
-import { dbFromPower, powerFromDb } from '../../signal/decibels.ts';
-import type { BlockSpan } from '../../time/spans.ts';
-import { NOTHING_POWER, STANDS_OUT_DB } from '../boundaries.ts';
+import { noPowers, sharedTransform } from '../../kernels/fourier.ts';
+import { dbFromPower } from '../../signal/decibels.ts';
 import { DAY_SECONDS, secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
 import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { withSoundRoom, type SoundRoom } from '../soundRoom.ts';
-import { noiseFloorPower, percentile } from '../stream/noiseFloor.ts';
+import { percentile } from '../stream/noiseFloor.ts';
+import { loudestOfParts, SOUNDING_WITHIN_DB, usualOfParts } from './partMoments.ts';
 import { readTimecodeSound, type TimecodeFrame } from './timecodeSound.ts';
 
-// The loudest moment of each of so many parts of a clip is looked at.
-const PARTS = 8;
 const STRETCH_SECONDS = 0.25;
 // Short enough for a beep, long enough to see two lines of the mains apart.
 const WINDOW_SECONDS = 0.045;
 const STEPS = 4;
-// Parts so far below the loudest are pauses between beeps.
-const SOUNDING_WITHIN_DB = 20;
 const LEAST_SOUNDING = 2;
 /** What machines make is as loud each time; voices and instruments differ by far more from moment to moment. */
 const EVENLY_LOUD_DB = 3;
@@ -114,16 +109,13 @@ function fromMoments(moments: Moment[], size: number, sampleRate: number): MadeS
   if (sounding.length < LEAST_SOUNDING || !evenlyLoud(moments) || !sounding.every(isSteady)) return null;
   const transform = sharedTransform(size, 'hann');
   const binHz = sampleRate / size;
+  const summed = noPowers(size);
   const spectra = sounding.map(({ sound }) => {
     transform.add(sound, sound);
-    const powers = transform.take().left;
-    const first = Math.ceil(SPECTRUM_HZ.low / binHz);
-    const last = Math.floor(SPECTRUM_HZ.high / binHz);
-    const total = powers.subarray(first, last + 1).reduce((sum, power) => sum + power, 0);
-    return powers.map((power, k) => (k < first || k > last || total === 0 ? 0 : power / total));
+    return sharesOf(transform.take(summed).left, SPECTRUM_HZ.low / binHz, SPECTRUM_HZ.high / binHz);
   });
   if (sameness(spectra) < SAME_SPECTRUM) return null;
-  const mean = spectra[0].map((_, k) => spectra.reduce((sum, spectrum) => sum + spectrum[k], 0) / spectra.length);
+  const mean = meanOf(spectra);
   const top = mean.reduce((best, power, k) => (power > mean[best] ? k : best), 0);
   let line = 0;
   let centre = 0;
@@ -135,6 +127,23 @@ function fromMoments(moments: Moment[], size: number, sampleRate: number): MadeS
   const hz = Math.round((centre / line) * binHz);
   if (line > ONE_LINE_SHARE) return { kind: isMains(hz, binHz) ? 'hum' : 'tone', hz, timecode: null };
   return { kind: isMains(hz, binHz) ? 'hum' : 'interference', hz: null, timecode: null };
+}
+
+/** Each bin's share of the power from one bin up to another; 0 beyond them. */
+function sharesOf(powers: Float64Array, least: number, most: number): Float64Array {
+  const first = Math.ceil(least);
+  const last = Math.min(powers.length - 1, Math.floor(most));
+  const shares = new Float64Array(powers.length);
+  let total = 0;
+  for (let k = first; k <= last; k++) total += powers[k];
+  if (total > 0) for (let k = first; k <= last; k++) shares[k] = powers[k] / total;
+  return shares;
+}
+
+function meanOf(spectra: Float64Array[]): Float64Array {
+  const mean = new Float64Array(spectra[0].length);
+  for (const spectrum of spectra) for (let k = 0; k < mean.length; k++) mean[k] += spectrum[k] / spectra.length;
+  return mean;
 }
 
 /** What is no pause between the others; none where nothing sounds. */
@@ -151,8 +160,8 @@ function evenlyLoud(moments: Moment[]): boolean {
 /** As loud in the second half of a moment as in the first. */
 function isSteady({ sound }: Moment): boolean {
   const half = sound.length >> 1;
-  const power = (part: Float64Array): number => part.reduce((sum, x) => sum + x * x, 1e-20);
-  return Math.abs(dbFromPower(power(sound.subarray(0, half)) / power(sound.subarray(half)))) < STEADY_WITHIN_DB;
+  const power = (start: number, end: number): number => energyOf(sound, start, end - start) + 1e-20;
+  return Math.abs(dbFromPower(power(0, half) / power(half, sound.length))) < STEADY_WITHIN_DB;
 }
 
 /** Whether a line may be one of the mains' lowest, as well as this window tells. */
@@ -209,65 +218,4 @@ function isImpulsive(sound: Float64Array): boolean {
   }
   few += (squares.length - Math.floor((1 - IMPULSE_SHARE) * squares.length) - over) * least;
   return total > 0 && few > IMPULSIVE * total;
-}
-
-/** The loudest block of each part of a clip, the loudest first. */
-function loudestOfParts(powers: Float64Array): number[] {
-  const loudest = partsOf(powers).map(({ startBlock, endBlock }) => {
-    let best = startBlock;
-    for (let i = startBlock; i < endBlock; i++) if (powers[i] > powers[best]) best = i;
-    return best;
-  });
-  return loudest.sort((a, b) => powers[b] - powers[a]);
-}
-
-/**
- * Of each part of a clip a block that is as soft as what sounds there comes to be, for a quarter of it; of beeps too short to fill a block with others beside
- * it one that is as loud as they mostly are. What never pauses sounds all the time.
- */
-function usualOfParts(powers: Float64Array): number[] {
-  const floor = noiseFloorPower(powers);
-  return partsOf(powers).flatMap(({ startBlock, endBlock }) => {
-    const inPart = powers.subarray(startBlock, endBlock);
-    const least = Math.max(NOTHING_POWER, percentile(inPart, 1) * powerFromDb(-SOUNDING_WITHIN_DB));
-    const standing = Math.max(least, floor * powerFromDb(STANDS_OUT_DB));
-    const standsOut = blocksOver(inPart, standing);
-    const sounding = standsOut.length > 0 ? standsOut : blocksOver(inPart, least);
-    const within = withinRuns(sounding);
-    const [blocks, share] = within.length > 0 ? [within, 0.25] : [sounding, 0.5];
-    if (blocks.length === 0) return [];
-    const soft = percentile(valuesAt(inPart, blocks), share);
-    return [startBlock + blocks.find((i) => inPart[i] === soft)!];
-  });
-}
-
-// Loops, as an hour has 36,000 blocks.
-
-function blocksOver(powers: Float64Array, least: number): Int32Array {
-  const found = new Int32Array(powers.length);
-  let count = 0;
-  for (let i = 0; i < powers.length; i++) if (powers[i] >= least) found[count++] = i;
-  return found.subarray(0, count);
-}
-
-/** Of blocks in order those between two that are wanted as well. */
-function withinRuns(blocks: Int32Array): Int32Array {
-  const found = new Int32Array(blocks.length);
-  let count = 0;
-  for (let k = 1; k < blocks.length - 1; k++) if (blocks[k + 1] - blocks[k - 1] === 2) found[count++] = blocks[k];
-  return found.subarray(0, count);
-}
-
-function valuesAt(values: Float64Array, places: Int32Array): Float64Array {
-  const out = new Float64Array(places.length);
-  for (let k = 0; k < places.length; k++) out[k] = values[places[k]];
-  return out;
-}
-
-function partsOf({ length }: Float64Array): BlockSpan[] {
-  const parts = Math.min(PARTS, length);
-  return Array.from({ length: parts }, (_, part) => ({
-    startBlock: Math.floor((part * length) / parts),
-    endBlock: Math.floor(((part + 1) * length) / parts),
-  }));
 }

@@ -49,12 +49,11 @@ const DROP_FRAME_BIT = 10;
  */
 export function readTimecodeSound(sound: Float64Array, sampleRate: number): TimecodeFrame | null {
   if (!isEven(sound, Math.round(PART_SECONDS * sampleRate))) return null;
-  const crossings = crossingsOf(sound);
   // Each bit begins with one and may have another, and most of a stretch is timecode where any of it is. Hiss has many more.
   const seconds = sound.length / sampleRate;
-  if (crossings.length < MOSTLY * seconds * RATES.least * BITS) return null;
-  if (crossings.length > NOISY * seconds * RATES.most * 2 * BITS) return null;
-  const lengths = crossings.slice(1).map((at, i) => at - crossings[i]);
+  const crossings = crossingsOf(sound, Math.floor(NOISY * seconds * RATES.most * 2 * BITS));
+  if (crossings === null || crossings.length < MOSTLY * seconds * RATES.least * BITS) return null;
+  const lengths = crossings.subarray(1).map((at, i) => at - crossings[i]);
   if (lengths.length < BITS) return null;
   const bit = percentile(lengths, 0.9);
   if (bit < sampleRate / (RATES.most * BITS) || bit > sampleRate / (RATES.least * BITS)) return null;
@@ -125,8 +124,8 @@ function isEven(sound: Float64Array, partSamples: number): boolean {
   return most <= EVEN * least;
 }
 
-/** Where the wave goes through nought, to a fraction of a sample. */
-function crossingsOf(sound: Float64Array): number[] {
+/** Where the wave goes through nought, to a fraction of a sample; null where it does more often than `most`. */
+function crossingsOf(sound: Float64Array, most: number): Float64Array | null {
   let mean = 0;
   let size = 0;
   for (let i = 0; i < sound.length; i++) mean += sound[i];
@@ -134,7 +133,8 @@ function crossingsOf(sound: Float64Array): number[] {
   for (let i = 0; i < sound.length; i++) size += Math.abs(sound[i] - mean);
   size /= sound.length;
   const least = HYSTERESIS * size;
-  const crossings: number[] = [];
+  const crossings = new Float64Array(most);
+  let count = 0;
   let side = 0;
   let through = 0;
   for (let i = 1; i < sound.length; i++) {
@@ -143,10 +143,13 @@ function crossingsOf(sound: Float64Array): number[] {
     if (before < 0 !== now < 0) through = i - 1 + before / (before - now);
     const reached = now > least ? 1 : now < -least ? -1 : 0;
     if (reached === 0 || reached === side) continue;
-    if (side !== 0) crossings.push(through);
+    if (side !== 0) {
+      if (count === most) return null;
+      crossings[count++] = through;
+    }
     side = reached;
   }
-  return crossings;
+  return crossings.subarray(0, count);
 }
 
 function frameFrom(bits: readonly Bit[], frameSeconds: number): TimecodeFrame | null {

@@ -91,11 +91,11 @@ export class ClipMeter {
     return measurementOf(this.finishPart());
   }
 
-  /** What `joinSums` takes, where the clip has another part. */
+  /** What `joinSums` takes, where the clip has another part. Nothing is pushed afterwards. */
   finishPart(): ClipSums {
     this.meter.finish(this.takeBlocks, this.takeBuckets);
     if (this.part.endsClip) this.meter.runOut();
-    return {
+    const sums: ClipSums = {
       sampleRate: this.sampleRate,
       frames: this.frames,
       notFinite: this.meter.notFinite,
@@ -113,6 +113,8 @@ export class ClipMeter {
         speechProducts: speechProducts.toArray(),
       })),
     };
+    this.meter.end();
+    return sums;
   }
 
   private readonly takeBlocks = (): void => {
