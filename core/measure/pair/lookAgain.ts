@@ -5,10 +5,10 @@ import { amplitudeFromDb } from '../../signal/decibels.ts';
 import { ceilingOf, type Ceilings } from './clippedPeaks.ts';
 import { placeJump } from './jump.ts';
 import { evenedOut } from './movingGain.ts';
-import { truePauses, type MatchInput, type StretchSound } from './matchInput.ts';
+import { levelled, truePauses, type LevelledSound, type MatchInput } from './matchInput.ts';
 import { matchPair, type PairMatch } from './pairMatch.ts';
 import { PairSounds, type Apart } from './pairSounds.ts';
-import { wholeBandOf } from './pairSpectra.ts';
+import { equallyLoud, wholeBandOf } from './pairSpectra.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { withSoundRoom, type SoundRoom } from '../soundRoom.ts';
 import { chooseStretches, type Stretch, type Stretches } from './stretches.ts';
@@ -71,21 +71,22 @@ async function matchStretches(
   const pair = new PairSounds({ read, room, channels, ceilings, sampleRate, stretchFrames });
   let asRead: MatchInput | null = null;
   const matched = async (apart: Apart, evening: Evening | null = null): Promise<PairMatch> => {
-    const sounds: StretchSound[] = [];
+    const sounds: LevelledSound[] = [];
     const every = evening ? Math.ceil(active.length / evening.most) : 1;
     const chosen = active.filter((_, i) => i % every === 0);
     // One after another: a frame of a clip with many channels is read whole.
     const isPeek = asTheyAre || (evening !== null && chosen.length < active.length);
     const looked = [chosen, pauses, isPeek ? [] : unlike.filter((stretch) => !isAcross(stretch, apart))];
     for (const { startFrame } of looked.flat()) {
-      const { left, right } = await pair.at(startFrame, apart);
+      const sound = await pair.at(startFrame, apart);
       if (!evening) {
-        // Matching scales what it is given.
-        sounds.push({ startFrame, left: room.copyOf(left), right: room.copyOf(right) });
+        sounds.push(sound);
         continue;
       }
-      const even = evenedOut(left, right, { shift: evening.shift >> pair.halvings, sampleRate: pair.rate, room });
-      sounds.push({ startFrame, left: room.copyOf(left), right: even.right });
+      const { left } = sound;
+      const shift = evening.shift >> pair.halvings;
+      const even = evenedOut(left, sound.right, { shift, sampleRate: pair.rate, room });
+      sounds.push(levelled({ startFrame, left, right: even.right }));
       if (evening.stretches.length < chosen.length + pauses.length) evening.stretches.push(even.moments);
     }
     const [activeSounds, quietSounds, unlikeSounds] = looked.map(({ length }) => sounds.splice(0, length));
@@ -94,8 +95,7 @@ async function matchStretches(
     const input = {
       sampleRate: pair.rate,
       margin: pair.margin,
-      active: activeSounds,
-      pauses: truePauses(activeSounds, quietSounds),
+      ...equallyLoud({ active: activeSounds, pauses: truePauses(activeSounds, quietSounds) }, room),
       unlike: unlikeSounds,
       room,
     };
@@ -127,8 +127,8 @@ async function matchStretches(
   if (pair.halvings === 0 || !(wholeBand || isDisguised)) return match;
   // All stretches: in half of them a third of an octave may sink into the noise, and nobody would see what it lacks.
   const lag = Math.round(match.delaySamples);
-  const heard = wholeBandOf(await pair.heard(active, lag), await pair.heard(pauses, lag), pair.heardRate);
-  return { ...match, wholeBand: heard };
+  const heard = { active: await pair.heard(active, lag), quiet: await pair.heard(pauses, lag) };
+  return { ...match, wholeBand: wholeBandOf(heard, pair.heardRate, room) };
 }
 
 /** Whether the delay may jump within a stretch: no one delay undoes that. The stretch that follows the jump may hold it still. */

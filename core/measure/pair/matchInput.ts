@@ -19,6 +19,11 @@ export interface StretchSound {
   right: Float64Array;
 }
 
+/** A stretch, and the mean squares of its sides. */
+export interface LevelledSound extends StretchSound {
+  powers: [left: number, right: number];
+}
+
 export interface MatchInput {
   sampleRate: number;
   margin: number;
@@ -37,17 +42,20 @@ export const REACH_SECONDS = 0.05;
  * Those in which only noise is heard: where neither side stands out of a quiet moment by as much as sound stands out of noise, it is a soft passage of
  * sound that never pauses, and taking it for noise would take the sound off.
  */
-export function truePauses(active: StretchSound[], quiet: StretchSound[]): StretchSound[] {
+export function truePauses(active: LevelledSound[], quiet: LevelledSound[]): LevelledSound[] {
   if (quiet.length === 0) return [];
-  const powers = active.map(({ left, right }) => [powerOf(left), powerOf(right)]);
   const loud = [0, 1].map((side) =>
     percentile(
-      powers.map((one) => one[side]),
+      active.map(({ powers }) => powers[side]),
       0.5,
     ),
   );
   const under = 1 / powerFromDb(STANDS_OUT_DB);
-  return quiet.filter(({ left, right }) => powerOf(left) <= under * loud[0] || powerOf(right) <= under * loud[1]);
+  return quiet.filter(({ powers: [left, right] }) => left <= under * loud[0] || right <= under * loud[1]);
+}
+
+export function levelled(sound: StretchSound): LevelledSound {
+  return { ...sound, powers: [powerOf(sound.left), powerOf(sound.right)] };
 }
 
 /** A sound without the room around it, or as much later. */

@@ -24,7 +24,7 @@ import { dyingAway, fallsOf, type DyingAway } from './dyingAway.ts';
 import { echoBetween } from './echo.ts';
 import { filterBothWays, LONG_TAPS_SECONDS, PEEK_TAPS_SECONDS } from './filterMatch.ts';
 import { correlated, REACH_SECONDS, within, type MatchInput, type StretchSound } from './matchInput.ts';
-import { makeEquallyLoud, spectrumOf, type WholeBand } from './pairSpectra.ts';
+import { spectrumOf, type WholeBand } from './pairSpectra.ts';
 
 /**
  * What the two sides of a pair have in common once polarity, gain, delay and a short filter are undone.
@@ -120,14 +120,14 @@ export function matchMargin(sampleRate: number): number {
 }
 
 /**
- * Scales the sounds it is given in place: they are as much as all else that a second look holds.
+ * What the stretches of a pair have in common.
+ * @param input equally loud stretches
  * @param mayEcho whether an echo that sets the sides apart is looked for
  * @param isPeek whether all that is asked is if the sides null: what disagrees too much for that is not filtered
  */
 export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } = {}): PairMatch {
   const { active, pauses, margin } = input;
   const scope = scopeOf(active, margin);
-  makeEquallyLoud(input);
   const { correlograms, correlogram, arrival } = isPeek ? correlated(input, 1) : correlated(input);
   const shift = Math.round(arrival.delaySamples);
   const { spectrum, apart } = spectrumOf(input, active, shift);

@@ -5,7 +5,7 @@ import type { SoundRoom } from '../soundRoom.ts';
 import { factorBetweenCuts, giveBackPeaks, type Ceilings, type Sides } from './clippedPeaks.ts';
 import type { Drift } from './drift.ts';
 import type { Jump } from './jump.ts';
-import type { StretchSound } from './matchInput.ts';
+import { levelled, type LevelledSound, type StretchSound } from './matchInput.ts';
 import { matchMargin } from './pairMatch.ts';
 import type { Stretch } from './stretches.ts';
 
@@ -39,7 +39,7 @@ export class PairSounds {
   private readonly frames: number;
   private readonly inputs: Float64Array[];
   /** What was read as it is. */
-  private readonly kept = new Map<number, Sides>();
+  private readonly kept = new Map<number, LevelledSound>();
   private peaks: { shift: number; factor: number } | null = null;
 
   constructor(private readonly source: Source) {
@@ -54,13 +54,14 @@ export class PairSounds {
   }
 
   /** Both sides from a frame on, with what comes between them undone. What is given may be given again: it is not to be changed. */
-  async at(startFrame: number, apart: Apart): Promise<Sides> {
+  async at(startFrame: number, apart: Apart): Promise<LevelledSound> {
     const known = apart === null ? this.kept.get(startFrame) : undefined;
     if (known) return known;
     const { ceilings, room } = this.source;
     const [left, right] = await this.readBeside(startFrame, apart);
     if (this.peaks) giveBackPeaks({ left, right }, this.peaks.shift, ceilings, this.peaks.factor);
-    const sound = { left: lowerRate(left, this.halvings, room), right: lowerRate(right, this.halvings, room) };
+    const low = [left, right].map((side) => lowerRate(side, this.halvings, room));
+    const sound = levelled({ startFrame, left: low[0], right: low[1] });
     if (apart === null) this.kept.set(startFrame, sound);
     return sound;
   }

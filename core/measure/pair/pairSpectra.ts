@@ -1,7 +1,7 @@
-import { powerOf } from '../../signal/power.ts';
 import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
 import { CrossSpectrumMeter, type CrossSpectrum } from '../spectra/crossSpectrum.ts';
-import { truePauses, within, type MatchInput, type StretchSound } from './matchInput.ts';
+import type { SoundRoom } from '../soundRoom.ts';
+import { levelled, truePauses, within, type LevelledSound, type MatchInput, type StretchSound } from './matchInput.ts';
 
 const SPECTRUM_SECONDS = 0.085;
 // How far a quiet stretch is raised: further, and its noise would count for more than its sound.
@@ -13,11 +13,15 @@ export interface WholeBand {
   noise: CrossSpectrum | null;
 }
 
-/** Of stretches and pauses at a higher rate, with nothing around them and the right side moved to the left already. Scales the sounds it is given in place. */
-export function wholeBandOf(active: StretchSound[], quiet: StretchSound[], sampleRate: number): WholeBand {
-  const pauses = truePauses(active, quiet);
-  makeEquallyLoud({ active, pauses });
-  const spectrum = (sounds: StretchSound[]): CrossSpectrum => spectrumOf({ sampleRate, margin: 0 }, sounds, 0).spectrum;
+/** Of stretches and pauses at a higher rate, with nothing around them and the right side moved to the left already. */
+export function wholeBandOf(
+  sounds: { active: StretchSound[]; quiet: StretchSound[] },
+  sampleRate: number,
+  room: SoundRoom,
+): WholeBand {
+  const [loud, quiet] = [sounds.active, sounds.quiet].map((some) => some.map(levelled));
+  const { active, pauses } = equallyLoud({ active: loud, pauses: truePauses(loud, quiet) }, room);
+  const spectrum = (some: StretchSound[]): CrossSpectrum => spectrumOf({ sampleRate, margin: 0 }, some, 0).spectrum;
   return { spectrum: spectrum(active), noise: pauses.length > 0 ? spectrum(pauses) : null };
 }
 
@@ -35,18 +39,30 @@ export function spectrumOf(
 }
 
 /**
- * Brings the stretches to one level, so that a single loud source cannot speak for all the rest, and the
- * pauses to the level that the noise then has on average.
+ * The stretches at one level, so that a single loud source cannot speak for all the rest, and the
+ * pauses at the level that the noise then has on average.
+ * @param room where they lie
  */
-export function makeEquallyLoud({ active, pauses }: Pick<MatchInput, 'active' | 'pauses'>): void {
-  const powers = active.map(({ left, right }) => powerOf(left) + powerOf(right));
+export function equallyLoud(
+  { active, pauses }: { active: LevelledSound[]; pauses: LevelledSound[] },
+  room: SoundRoom,
+): { active: StretchSound[]; pauses: StretchSound[] } {
+  const powers = active.map(({ powers: [left, right] }) => left + right);
   const mean = powers.reduce((sum, power) => sum + power, 0) / powers.length;
   const factors = powers.map((power) => (power > 0 ? Math.min(MOST_RAISED, Math.sqrt(mean / power)) : 1));
   const quietFactor = Math.sqrt(factors.reduce((sum, factor) => sum + factor * factor, 0) / factors.length);
-  active.forEach((sound, i) => multiply(sound, factors[i]));
-  for (const sound of pauses) multiply(sound, quietFactor);
+  const times = ({ startFrame, left, right }: StretchSound, factor: number): StretchSound => ({
+    startFrame,
+    left: multiplied(left, factor, room.take(left.length)),
+    right: multiplied(right, factor, room.take(right.length)),
+  });
+  return {
+    active: active.map((sound, i) => times(sound, factors[i])),
+    pauses: pauses.map((sound) => times(sound, quietFactor)),
+  };
 }
 
-function multiply({ left, right }: StretchSound, factor: number): void {
-  for (const side of [left, right]) for (let i = 0; i < side.length; i++) side[i] *= factor;
+function multiplied(sound: Float64Array, factor: number, out: Float64Array): Float64Array {
+  for (let i = 0; i < sound.length; i++) out[i] = factor * sound[i];
+  return out;
 }
