@@ -1,7 +1,6 @@
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { inspectFile } from '@pocket-twin/media/read/inspectFile.ts';
-import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { EXIT } from './exit.ts';
 import { INSPECT_HELP } from './help.ts';
 import { inspectionText } from './inspectionText.ts';
@@ -24,9 +23,10 @@ export async function inspectCommand(args: string[]): Promise<number> {
           if (stage === 'measuring') onProgress(share);
         },
       };
-      return ownThread
-        ? (await inThread('look', { path }, options)).inspection
-        : (await inspectFile(path, options)).inspection;
+      if (!ownThread) return (await inspectFile(path, options)).inspection;
+      // Read where it is wanted: of one file there is no other thread.
+      const { inThread } = await import('@pocket-twin/media/threads/inThread.ts');
+      return (await inThread('look', { path }, options)).inspection;
     },
     (outcome) => {
       if ('error' in outcome) {

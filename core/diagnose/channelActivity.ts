@@ -1,3 +1,4 @@
+import { valuesAbove } from '../kernels/blockSeries.ts';
 import { NOTHING_POWER, SILENT_PEAK_DBFS, STANDS_OUT_DB } from '../measure/boundaries.ts';
 import { noiseFloorPower, percentile } from '../measure/stream/noiseFloor.ts';
 import type { ChannelMeasurement } from '../measure/measurement.ts';
@@ -44,7 +45,7 @@ export function isLiving({ made }: ChannelMeasurement, { content, moves }: Chann
 
 export function channelActivity(channel: ChannelMeasurement, blockSeconds: number): ChannelActivity {
   const powers = channel.blockSpeechPower;
-  const sounding = blocksWhere(powers, (i) => powers[i] > NOTHING_POWER);
+  const sounding = valuesAbove(powers, NOTHING_POWER);
   const gated = powers.length - sounding.length >= GATED_SHARE * powers.length;
   const floorPower = noiseFloorPower(sounding);
   const moves =
@@ -54,14 +55,18 @@ export function channelActivity(channel: ChannelMeasurement, blockSeconds: numbe
     : floorPower * powerFromDb(STANDS_OUT_DB);
   const content = contentOf(channel, !moves);
   const active = new Array<boolean>(powers.length);
-  for (let i = 0; i < powers.length; i++) active[i] = moves ? powers[i] > threshold : content === 'programme';
+  let activeBlocks = 0;
+  for (let i = 0; i < powers.length; i++) {
+    active[i] = moves ? powers[i] > threshold : content === 'programme';
+    if (active[i]) activeBlocks++;
+  }
   const pauses = blocksWhere(powers, (i) => !active[i] && !active[i - 1] && !active[i + 1]);
   return {
     content,
     moves,
     pausePower: moves ? (pauses.length > 0 ? mean(pauses) : floorPower) : 0,
     active,
-    activeSeconds: blocksWhere(powers, (i) => active[i]).length * blockSeconds,
+    activeSeconds: activeBlocks * blockSeconds,
     soundsLikeSpeech: content === 'programme' && moves && pauseShare(powers) >= LEAST_PAUSE_SHARE,
     isMade: false,
   };
