@@ -42,7 +42,7 @@ const idle: WebAssembly.Memory[] = [];
 
 /** Memory that nobody looks into any more: whoever wants as much next is given it. */
 export function giveBack(memory: WebAssembly.Memory): void {
-  if (idle.length < MOST_IDLE) idle.push(memory);
+  if (idle.length < MOST_IDLE && !idle.includes(memory)) idle.push(memory);
 }
 
 /** A kernel's memory with a place of 64-bit floats for each length, in order. */

@@ -73,6 +73,8 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
       await sound.close();
     }
   } catch (error) {
+    // It may be writing there.
+    helper?.end();
     await outline?.discard();
     await copy?.discard();
     // What is named is what the person knows: the recording, not our copy of it.
@@ -82,7 +84,7 @@ export async function inspectFile(path: string, options: InspectOptions = {}): P
     if (trouble) throw trouble;
     throw error;
   } finally {
-    // It is not left running when this thread has failed; nobody waits for its end.
+    // Nobody waits for its end.
     helper?.end();
     await source.close();
     if (scratch) await rm(scratch, { recursive: true, force: true });

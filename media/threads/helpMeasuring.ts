@@ -3,7 +3,7 @@ import { parentPort } from 'node:worker_threads';
 import { measureLaterPart } from '../read/measurePart.ts';
 import type { HelperAnswer, HelperOrder } from './measuringHelper.ts';
 
-// The other side of `MeasuringHelper`: a part of a clip is measured, then the next.
+// The other side of `MeasuringHelper`: a part of a clip is measured, then the next; then its channels are looked at.
 
 const answer = (said: HelperAnswer): void => parentPort!.postMessage(said);
 
