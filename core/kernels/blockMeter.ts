@@ -26,7 +26,7 @@ const PIECE_FRAMES = 1024;
 
 // The layout of one pair's place and of the meter's own values, as meterBlock/ has them.
 const SCAN_VALUES = 24;
-const BLOCK_AT = 656;
+const BLOCK_AT = 608;
 const COEFFICIENTS = 10;
 const SUM_VALUES = 13;
 const METER_BYTES = 104;
@@ -147,8 +147,8 @@ export class BlockMeter {
       ...speech.flatMap(({ a1, a2 }) => [a1, a2]),
     ]);
     this.values(tapsAt, 51).set([...mirroredTaps().flatMap((tap) => [tap, tap]), ...TRUE_PEAK_BOUNDS]);
-    // Each piece holds whole steps of the speech band and an even number of frames.
-    const pieceStep = 2 * speechStep;
+    // Each piece holds whole steps of the speech band, and four frames so many times.
+    const pieceStep = 4 * speechStep;
     this.counts = new Int32Array(buffer, this.meterAt, METER_BYTES / 4);
     this.counts.set([
       words.kind === 'float' ? (words.bits === 32 ? 4 : 5) : words.bits / 8 - 1,

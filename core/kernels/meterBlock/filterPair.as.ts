@@ -11,28 +11,38 @@ const STATE_FLOOR: f64 = 1e-30;
  * Energy after the K-weighting: a shelf, then a high-pass whose numerator is 1 -2 1. That numerator is two differences, taken of the words first, where
  * they are exact and cost no product. With its b0 at 1 the shelf is its input plus c1 p, where c = b - a, and the next p is x + (c2 / c1) x before
  * - a1 p - a2 p before. So a single fused step lies between a value and the next that waits for it, in either.
- * `frames`: an even number; `weightFrame` takes one that is left over. `coefficients`: c1 and c2 / c1 of the shelf, a1 a2 of the shelf, a1 a2 of the
- * high-pass; `state`: seven vectors. The caller scales by the gain left out.
+ * `frames`: a multiple of four, and three lie before them; `weightFrame` takes what is left over. `coefficients`: c1 and c2 / c1 of the shelf, a1 a2 of the
+ * shelf, a1 a2 of the high-pass; `state`: four vectors. The caller scales by the gain left out.
  */
 export function weightPair(block: usize, frames: u32, coefficients: usize, state: usize, sums: usize): void {
-
   const c1 = v128.load64_splat(coefficients), c = v128.load64_splat(coefficients, 8);
   const a1 = v128.load64_splat(coefficients, 16), a2 = v128.load64_splat(coefficients, 24);
   const e1 = v128.load64_splat(coefficients, 32), e2 = v128.load64_splat(coefficients, 40);
   let p1 = v128.load(state), p2 = v128.load(state, 16), z1 = v128.load(state, 32), z2 = v128.load(state, 48);
-  let before = v128.load(state, 64), rise = v128.load(state, 80), x2 = v128.load(state, 96);
   let energy = v128.load(sums, WEIGHTED);
-  const end = block + usize(frames) * FRAME;
-  // Two frames a round: what is before becomes what is after without being moved.
-  for (let at = block; at + 2 * FRAME <= end; at += 2 * FRAME) {
-    const first = v128.load(at);
-    const step = f64x2.sub(first, before);
-    const x1 = f64x2.sub(step, rise);
+  let at = block - 3 * FRAME;
+  let rise = f64x2.sub(v128.load(at, 2 * FRAME), v128.load(at, FRAME)), x2 = bendAt(block - FRAME);
+  const end = at + usize(frames) * FRAME;
+  // Four frames a round: what is before becomes what is after without being moved. The frame before is loaded once more, as a register is worth more.
+  for (; at < end; at += 4 * FRAME) {
+    let sample = v128.load(at, 3 * FRAME);
+    let step = f64x2.sub(sample, v128.load(at, 2 * FRAME));
+    let x1 = f64x2.sub(step, rise);
     z2 = resonated(fused(c1, p1, x1), e1, z1, e2, z2);
     p2 = resonated(fused(c, x2, x1), a1, p1, a2, p2);
     energy = fused(z2, z2, energy);
-    before = v128.load(at, FRAME);
-    rise = f64x2.sub(before, first);
+    rise = f64x2.sub(v128.load(at, 4 * FRAME), sample);
+    x2 = f64x2.sub(rise, step);
+    z1 = resonated(fused(c1, p2, x2), e1, z2, e2, z1);
+    p1 = resonated(fused(c, x1, x2), a1, p2, a2, p1);
+    energy = fused(z1, z1, energy);
+    sample = v128.load(at, 5 * FRAME);
+    step = f64x2.sub(sample, v128.load(at, 4 * FRAME));
+    x1 = f64x2.sub(step, rise);
+    z2 = resonated(fused(c1, p1, x1), e1, z1, e2, z2);
+    p2 = resonated(fused(c, x2, x1), a1, p1, a2, p2);
+    energy = fused(z2, z2, energy);
+    rise = f64x2.sub(v128.load(at, 6 * FRAME), sample);
     x2 = f64x2.sub(rise, step);
     z1 = resonated(fused(c1, p2, x2), e1, z2, e2, z1);
     p1 = resonated(fused(c, x1, x2), a1, p2, a2, p1);
@@ -42,9 +52,6 @@ export function weightPair(block: usize, frames: u32, coefficients: usize, state
   v128.store(state, settle(p2), 16);
   v128.store(state, settle(z1), 32);
   v128.store(state, settle(z2), 48);
-  v128.store(state, before, 64);
-  v128.store(state, rise, 80);
-  v128.store(state, x2, 96);
   v128.store(sums, energy, WEIGHTED);
 }
 
@@ -54,18 +61,20 @@ export function weightFrame(at: usize, coefficients: usize, state: usize, sums: 
   const a1 = v128.load64_splat(coefficients, 16), a2 = v128.load64_splat(coefficients, 24);
   const e1 = v128.load64_splat(coefficients, 32), e2 = v128.load64_splat(coefficients, 40);
   const p1 = v128.load(state), p2 = v128.load(state, 16), z1 = v128.load(state, 32), z2 = v128.load(state, 48);
-  const sample = v128.load(at);
-  const rise = f64x2.sub(sample, v128.load(state, 64));
-  const x = f64x2.sub(rise, v128.load(state, 80));
-  const z = resonated(fused(c1, p1, x), e1, z1, e2, z2);
-  v128.store(state, resonated(fused(c, v128.load(state, 96), x), a1, p1, a2, p2));
+  const x2 = bendAt(at - FRAME), x1 = bendAt(at);
+  const z = resonated(fused(c1, p1, x1), e1, z1, e2, z2);
+  v128.store(state, resonated(fused(c, x2, x1), a1, p1, a2, p2));
   v128.store(state, p1, 16);
   v128.store(state, z, 32);
   v128.store(state, z1, 48);
-  v128.store(state, sample, 64);
-  v128.store(state, rise, 80);
-  v128.store(state, x, 96);
   v128.store(sums, fused(z, z, v128.load(sums, WEIGHTED)), WEIGHTED);
+}
+
+/** The difference of the last two differences. */
+// @ts-ignore: decorator
+@inline
+function bendAt(at: usize): v128 {
+  return f64x2.sub(f64x2.sub(v128.load(at), v128.load(at - FRAME)), f64x2.sub(v128.load(at - FRAME), v128.load(at - 2 * FRAME)));
 }
 
 /** A sample through two poles; only the last product waits for the value before it. */

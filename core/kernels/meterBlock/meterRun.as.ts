@@ -37,9 +37,9 @@ const NOT_FINITE: usize = 100;
 // Offsets into a pair's place.
 const SCAN: usize = 0;
 const FILTER: usize = 192;
-const SPEECH_FILTER: usize = FILTER + 112;
-const SUMS: usize = 368;
-const BLOCK: usize = 656; // the frames before it are the end of the block before
+const SPEECH_FILTER: usize = FILTER + 64;
+const SUMS: usize = SPEECH_FILTER + 64;
+const BLOCK: usize = 608; // the frames before it are the end of the block before
 
 const SPEECH_COEFFICIENTS: usize = 48;
 const LANE_BYTES: u32 = 24;
@@ -112,14 +112,14 @@ export function runOut(meter: usize): void {
 /** Adds the frames of a pair's block from `measured` to `end` to its sums. Returns the frames in the bucket that stays open. */
 function measurePiece(meter: usize, pair: usize, channel: u32, measured: u32, end: u32): u32 {
   const channels = load<u32>(meter, CHANNELS), coefficients: usize = load<u32>(meter, COEFFICIENTS_AT);
-  const piece = pair + BLOCK + usize(measured) * FRAME, frames = end - measured, even = frames & ~1;
+  const piece = pair + BLOCK + usize(measured) * FRAME, frames = end - measured, fours = frames & ~3;
   const open = scanPair(
     piece, frames, pair + SCAN, pair + SUMS, load<f64>(meter, CEILING), channel + 1 < channels, load<u32>(meter, OPEN_BUCKET_FRAMES),
     bucketAt(meter, channel), laneCount(channels) * LANE_BYTES, differenceAt(channels, channel), load<u32>(meter, TAPS_AT),
   );
   speechPair(piece, frames, load<u32>(meter, SPEECH_STEP), coefficients + SPEECH_COEFFICIENTS, pair + SPEECH_FILTER, pair + SUMS);
-  weightPair(piece, even, coefficients, pair + FILTER, pair + SUMS);
-  if (even < frames) weightFrame(piece + usize(even) * FRAME, coefficients, pair + FILTER, pair + SUMS);
+  weightPair(piece, fours, coefficients, pair + FILTER, pair + SUMS);
+  for (let i = fours; i < frames; i++) weightFrame(piece + usize(i) * FRAME, coefficients, pair + FILTER, pair + SUMS);
   return open;
 }
 
