@@ -55,6 +55,6 @@ test('between gated words nothing is active, however quiet the room in them is',
   const { active, soundsLikeSpeech } = activityOf(gated);
   expect(soundsLikeSpeech).toBe(true);
   // Blocks of the pause from 2.4 to 2.9 s.
-  expect(active.slice(24, 29)).toEqual([false, false, false, false, false]);
-  expect(active.slice(5, 9)).toEqual([true, true, true, true]);
+  expect([...active.slice(24, 29)]).toEqual([0, 0, 0, 0, 0]);
+  expect([...active.slice(5, 9)]).toEqual([1, 1, 1, 1]);
 });

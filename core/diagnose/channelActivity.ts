@@ -1,4 +1,4 @@
-import { valuesAbove } from '../kernels/blockSeries.ts';
+import { markedOf, marksAbove, marksApart, totalOf, valuesAbove } from '../kernels/blockSeries.ts';
 import { NOTHING_POWER, SILENT_PEAK_DBFS, STANDS_OUT_DB } from '../measure/boundaries.ts';
 import { noiseFloorPower, percentile } from '../measure/stream/noiseFloor.ts';
 import type { ChannelMeasurement } from '../measure/measurement.ts';
@@ -22,8 +22,8 @@ export interface ChannelActivity {
   moves: boolean;
   /** Mean power in the pauses, in the speech band; 0 where there are none. */
   pausePower: number;
-  /** Blocks that stand out of the floor; all blocks where a steady sound is the programme. */
-  active: boolean[];
+  /** 1 for blocks that stand out of the floor, else 0; all 1 blocks where a steady sound is the programme. */
+  active: Uint8Array;
   activeSeconds: number;
   soundsLikeSpeech: boolean;
   /** It sounds, and is nothing that anybody would miss. */
@@ -34,7 +34,7 @@ export interface ChannelActivity {
 export function madeActivity(blocks: number): ChannelActivity {
   return {
     ...{ content: 'noise', moves: false, pausePower: 0, activeSeconds: 0, soundsLikeSpeech: false, isMade: true },
-    active: Array<boolean>(blocks).fill(false),
+    active: new Uint8Array(blocks),
   };
 }
 
@@ -54,19 +54,16 @@ export function channelActivity(channel: ChannelMeasurement, blockSeconds: numbe
     ? percentile(sounding, 0.9) * powerFromDb(-GATED_RANGE_DB)
     : floorPower * powerFromDb(STANDS_OUT_DB);
   const content = contentOf(channel, !moves);
-  const active = new Array<boolean>(powers.length);
-  let activeBlocks = 0;
-  for (let i = 0; i < powers.length; i++) {
-    active[i] = moves ? powers[i] > threshold : content === 'programme';
-    if (active[i]) activeBlocks++;
-  }
-  const pauses = blocksWhere(powers, (i) => !active[i] && !active[i - 1] && !active[i + 1]);
+  const active = moves
+    ? marksAbove(powers, threshold)
+    : new Uint8Array(powers.length).fill(content === 'programme' ? 1 : 0);
+  const pauses = markedOf(powers, marksApart(active));
   return {
     content,
     moves,
     pausePower: moves ? (pauses.length > 0 ? mean(pauses) : floorPower) : 0,
     active,
-    activeSeconds: activeBlocks * blockSeconds,
+    activeSeconds: markedOf(powers, active).length * blockSeconds,
     soundsLikeSpeech: content === 'programme' && moves && pauseShare(powers) >= LEAST_PAUSE_SHARE,
     isMade: false,
   };
@@ -85,22 +82,10 @@ function pauseShare(powers: Float64Array): number {
   return 1 - countAbove(powers, percentile(powers, 0.9) * powerFromDb(-PAUSE_DB)) / powers.length;
 }
 
-/** Powers of the blocks that are wanted. A loop, as an hour has 36,000. */
-export function blocksWhere(powers: Float64Array, isWanted: (block: number) => boolean): Float64Array {
-  const found = new Float64Array(powers.length);
-  let count = 0;
-  for (let i = 0; i < powers.length; i++) if (isWanted(i)) found[count++] = powers[i];
-  return found.subarray(0, count);
-}
-
 function countAbove(powers: Float64Array, least: number): number {
-  let count = 0;
-  for (let i = 0; i < powers.length; i++) if (powers[i] > least) count++;
-  return count;
+  return valuesAbove(powers, least).length;
 }
 
-export function mean(values: ArrayLike<number>): number {
-  let sum = 0;
-  for (let i = 0; i < values.length; i++) sum += values[i];
-  return values.length === 0 ? 0 : sum / values.length;
+export function mean(values: Float64Array): number {
+  return values.length === 0 ? 0 : totalOf(values) / values.length;
 }

@@ -1,3 +1,4 @@
+import { markedOf } from '../kernels/blockSeries.ts';
 import type { ChannelMeasurement, Measurement } from '../measure/measurement.ts';
 import { sidesBesideLosses } from '../measure/sections/shortLosses.ts';
 import { noiseFloorPower } from '../measure/stream/noiseFloor.ts';
@@ -5,7 +6,7 @@ import { levelOrNull, type ChannelReport, type ClipFormat, type Inspection } fro
 import type { ClipVerdict } from '../schema/verdict.ts';
 import { dbFromAmplitude, dbFromPower } from '../signal/decibels.ts';
 import { cutOffSide } from './copies.ts';
-import { blocksWhere, channelActivity, isLiving, madeActivity, mean, type ChannelActivity } from './channelActivity.ts';
+import { channelActivity, isLiving, madeActivity, mean, type ChannelActivity } from './channelActivity.ts';
 import { findingsOf } from './findings.ts';
 import { decidePair, type PairDecision } from './pairVerdict.ts';
 import type { PairFacts } from './catalogue/entry.ts';
@@ -139,7 +140,7 @@ function clearestChannel({ channels }: Measurement, activity: ChannelActivity[])
   let best: { channel: number; reachDb: number } | null = null;
   for (const [i, { channel, blockSpeechPower }] of channels.entries()) {
     if (!activity[i].soundsLikeSpeech) continue;
-    const speaking = mean(blocksWhere(blockSpeechPower, (block) => activity[i].active[block]));
+    const speaking = mean(markedOf(blockSpeechPower, activity[i].active));
     const reachDb = dbFromPower(speaking / Math.max(activity[i].pausePower, 1e-12));
     if (!best || reachDb > best.reachDb) best = { channel, reachDb };
   }

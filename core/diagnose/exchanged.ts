@@ -1,3 +1,4 @@
+import { leaningTurn, placesBetween, sumsWhereBoth } from '../kernels/blockSeries.ts';
 import type { ChannelMeasurement } from '../measure/measurement.ts';
 import { NOTHING_POWER } from '../measure/boundaries.ts';
 import { noiseFloorPower, percentile } from '../measure/stream/noiseFloor.ts';
@@ -36,36 +37,30 @@ export function exchangeOf(
   [left, right]: readonly [ChannelMeasurement, ChannelMeasurement],
   blockSeconds: number,
 ): Exchange | null {
-  const lefts = left.blockSpeechPower;
-  const rights = right.blockSpeechPower;
-  const together = lefts.map((power, i) => (Math.min(power, rights[i]) > NOTHING_POWER ? power + rights[i] : 0));
+  const sides: Sides = { left: left.blockSpeechPower, right: right.blockSpeechPower };
+  const together = sumsWhereBoth(sides.left, sides.right, NOTHING_POWER);
   const floor = noiseFloorPower(together);
-  const blocksOver = (least: number, most: number): Block[] => {
-    const blocks: Block[] = [];
-    for (let at = 0; at < together.length; at++)
-      if (together[at] > least && together[at] < most) blocks.push({ at, left: lefts[at], right: rights[at] });
-    return blocks;
-  };
-  const pauses = blocksOver(0, floor * powerFromDb(PAUSE_DB));
-  const loud = blocksOver(floor * powerFromDb(HEARD_DB), Infinity);
+  const pauses = placesBetween(together, 0, floor * powerFromDb(PAUSE_DB));
+  const loud = placesBetween(together, floor * powerFromDb(HEARD_DB));
   const leastHeard = LEAST_HEARD_SECONDS / blockSeconds;
   // Music and places go on without pauses.
-  const heard = loud.length >= leastHeard ? loud : blocksOver(0, Infinity);
-  const inPauses = heard !== loud ? null : turnOf(pauses, LEAST_PAUSES_SECONDS / blockSeconds, LEAST_NOISE_APART_DB);
-  if (inPauses && bothChange(pauses, inPauses))
-    return { atSeconds: sharpestTurn(loud, inPauses) * blockSeconds, by: 'noise' };
-  const inSound = turnOf(heard, leastHeard, LEAST_LEANING_DB);
+  const heard = loud.length >= leastHeard ? loud : placesBetween(together, 0);
+  const inPauses =
+    heard !== loud ? null : turnOf(sides, pauses, LEAST_PAUSES_SECONDS / blockSeconds, LEAST_NOISE_APART_DB);
+  if (inPauses && bothChange(sides, pauses, inPauses))
+    return { atSeconds: sharpestTurn(sides, loud, inPauses) * blockSeconds, by: 'noise' };
+  const inSound = turnOf(sides, heard, leastHeard, LEAST_LEANING_DB);
   if (!inSound) return null;
   const at = (inSound.last + inSound.first + 1) / 2;
   // Where somebody falls silent and somebody else begins, the picture leans the other way by itself.
-  const goesOn = heard.filter((block) => Math.abs(block.at - at) <= GOES_ON_BLOCKS).length >= 2 * GOES_ON_BLOCKS;
+  const goesOn = heard.filter((block) => Math.abs(block - at) <= GOES_ON_BLOCKS).length >= 2 * GOES_ON_BLOCKS;
   return goesOn ? { atSeconds: at * blockSeconds, by: 'leaning' } : null;
 }
 
-interface Block {
-  at: number;
-  left: number;
-  right: number;
+/** The powers of each block. */
+interface Sides {
+  left: Float64Array;
+  right: Float64Array;
 }
 
 /** Between which blocks something turns. */
@@ -75,26 +70,13 @@ interface Turn {
 }
 
 /** Where left over right turns from one value to its opposite; null where it does not. */
-function turnOf(blocks: readonly Block[], least: number, leastApartDb: number): Turn | null {
+function turnOf({ left, right }: Sides, blocks: Int32Array, least: number, leastApartDb: number): Turn | null {
   const count = blocks.length;
   if (count < 2 * least) return null;
-  // Where the sum of the signs of what went before is furthest from what it would be without a turn, there they turn, if anywhere.
-  let total = 0;
-  for (const { left, right } of blocks) total += Math.sign(left - right);
-  let sum = 0;
-  let furthest = 0;
-  let split = 0;
-  for (let i = 0; i < count; i++) {
-    sum += Math.sign(blocks[i].left - blocks[i].right);
-    const turned = Math.abs(2 * sum - total);
-    if (turned > furthest) {
-      furthest = turned;
-      split = i + 1;
-    }
-  }
+  const { split, furthest } = leaningTurn(left, right, blocks);
   // Each block that leans the other way than its part takes two from the whole.
   if (furthest < (2 * LEAST_AGREEING - 1) * count || split < least || count - split < least) return null;
-  const apartDb = Float64Array.from(blocks, ({ left, right }) => dbFromPower(left / right));
+  const apartDb = Float64Array.from(blocks, (block) => dbFromPower(left[block] / right[block]));
   const one = percentile(apartDb.subarray(0, split), 0.5);
   const other = percentile(apartDb.subarray(split), 0.5);
   const apart = (Math.abs(one) + Math.abs(other)) / 2;
@@ -107,16 +89,16 @@ function turnOf(blocks: readonly Block[], least: number, leastApartDb: number): 
     apart >= leastApartDb &&
     Math.abs(one + other) <= Math.min(SAME_DB, apart) &&
     scatter <= MOST_SCATTER * apart;
-  return turns ? { last: blocks[split - 1].at, first: blocks[split].at } : null;
+  return turns ? { last: blocks[split - 1], first: blocks[split] } : null;
 }
 
 /** Whether the noise of each side is what that of the other was: a gain that was moved changes one of them alone. */
-function bothChange(pauses: readonly Block[], { first }: Turn): boolean {
-  const before = pauses.filter(({ at }) => at < first);
-  const after = pauses.filter(({ at }) => at >= first);
-  const levelDb = (blocks: readonly Block[], side: 'left' | 'right'): number =>
+function bothChange(sides: Sides, pauses: Int32Array, { first }: Turn): boolean {
+  const before = pauses.filter((block) => block < first);
+  const after = pauses.filter((block) => block >= first);
+  const levelDb = (blocks: Int32Array, side: 'left' | 'right'): number =>
     percentile(
-      blocks.map((block) => dbFromPower(block[side])),
+      Float64Array.from(blocks, (block) => dbFromPower(sides[side][block])),
       0.5,
     );
   return (
@@ -126,17 +108,16 @@ function bothChange(pauses: readonly Block[], { first }: Turn): boolean {
 }
 
 /** Between two pauses nobody hears the noise: there the moment is where what is heard leans to the other side most abruptly. */
-function sharpestTurn(loud: readonly Block[], { last, first }: Turn): number {
-  const between = loud.filter(({ at }) => at > last && at < first);
+function sharpestTurn({ left, right }: Sides, loud: Int32Array, { last, first }: Turn): number {
+  const between = loud.filter((block) => block > last && block < first);
+  const apartDb = (block: number): number => dbFromPower(left[block] / right[block]);
   let sharpest = 0;
   let place = (last + first + 1) / 2;
   // The block in which it happens holds some of either.
   for (let i = 2; i < between.length; i++) {
-    const before = between[i - 2];
-    const after = between[i];
-    if (after.at - before.at > 2) continue;
-    const turned = Math.abs(dbFromPower(before.left / before.right) - dbFromPower(after.left / after.right));
-    if (turned > sharpest) [sharpest, place] = [turned, between[i - 1].at + 0.5];
+    if (between[i] - between[i - 2] > 2) continue;
+    const turned = Math.abs(apartDb(between[i - 2]) - apartDb(between[i]));
+    if (turned > sharpest) [sharpest, place] = [turned, between[i - 1] + 0.5];
   }
   return place;
 }

@@ -1,3 +1,4 @@
+import { markedOf, marksApart, marksOfEither } from '../kernels/blockSeries.ts';
 import type { ChannelMeasurement, MatchedSegment } from '../measure/measurement.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
 import {
@@ -91,9 +92,9 @@ export interface SegmentInput {
 
 /** The verdict on one segment of a pair. */
 export function decideSegment(input: SegmentInput): SegmentVerdict {
-  const { segment, activity, blockSeconds } = input;
+  const { segment, activity } = input;
   const inside = activity.map(({ active }) => active);
-  const seconds = Math.max(...inside.map((active) => active.filter(Boolean).length)) * blockSeconds;
+  const seconds = Math.max(...activity.map(({ activeSeconds }) => activeSeconds));
   const decide = (verdict: PairVerdict, margin: number, rest: Partial<SegmentVerdict> = {}): SegmentVerdict => ({
     verdict,
     side: null,
@@ -103,11 +104,11 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
     ...rest,
     confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
   });
-  let speaks = activity.map(({ content }, s) => content === 'programme' && inside[s].some(Boolean));
+  let speaks = activity.map(({ content }, s) => content === 'programme' && inside[s].includes(1));
   if (!speaks[0] && !speaks[1]) return decide('silent', CERTAIN_MARGIN);
   if (speaks[0] !== speaks[1] && bothSteady(input)) speaks = [true, true];
 
-  const ratioDb = programmeRatioDb(input, (i) => inside[0][i] || inside[1][i]);
+  const ratioDb = programmeRatioDb(input, marksOfEither(inside[0], inside[1]));
   const alone = Math.abs(ratioDb) - ONE_SIDED_DB;
   const sharedDb = speaks[0] !== speaks[1] || alone >= 0 ? sharedRatioDb(input) : null;
   if (sharedDb !== null && sharedDb < ONE_SIDED_DB) {
@@ -295,12 +296,10 @@ function soundsBriefly(input: SegmentInput, side: Side): boolean {
   const powers = input.channels[dead].blockSpeechPower;
   const moments = Math.min(BRIEF_SHARE, BRIEF_SECONDS / (powers.length * input.blockSeconds));
   const loudest = Math.max(NOTHING_POWER, percentile(powers, 1 - moments));
-  const sounds = (i: number): boolean => powers[i] >= loudest;
   // What comes just before and after a moment belongs to it.
-  const ratioDb = programmeRatioDb(
-    input,
-    (i) => input.activity[live].active[i] && !sounds(i - 1) && !sounds(i) && !sounds(i + 1),
-  );
+  const beside = marksApart(Uint8Array.from(powers, (power) => (power >= loudest ? 1 : 0)));
+  const counts = input.activity[live].active.map((active, i) => active & beside[i]);
+  const ratioDb = programmeRatioDb(input, counts);
   return (side === 'left' ? ratioDb : -ratioDb) >= ONE_SIDED_DB;
 }
 
@@ -313,9 +312,9 @@ function verdictOfState(state: MatchedSegment['state']): PairVerdict {
  * Left programme over right programme in dB, where either side stands out of its floor. The mean power of each side's
  * pauses is taken off, so that noise under the programme does not count as programme.
  */
-function programmeRatioDb({ channels, activity }: SegmentInput, counts: (block: number) => boolean): number {
+function programmeRatioDb({ channels, activity }: SegmentInput, counts: Uint8Array): number {
   const above = channels.map(({ blockSpeechPower }, s) => {
-    const powers = blockSpeechPower.filter((_, i) => counts(i));
+    const powers = markedOf(blockSpeechPower, counts);
     const noise = activity[s].pausePower;
     // Noise is known to a few hundredths of itself.
     return Math.max(mean(powers) - noise, 0.02 * noise, 1e-14);

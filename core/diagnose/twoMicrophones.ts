@@ -1,3 +1,4 @@
+import { valuesAbove } from '../kernels/blockSeries.ts';
 import {
   ARRIVAL_BY_CHANCE,
   PAIR_REACH_MS,
@@ -61,7 +62,7 @@ const LOUD_SHARE = 0.9;
 /** @param speechPowers of each side, a block each */
 export function pausesOf(speechPowers: [Float64Array, Float64Array]): Pauses {
   const [left, right] = speechPowers.map((powers) => {
-    const sounding = powers.filter((power) => power > NOTHING_POWER);
+    const sounding = valuesAbove(powers, NOTHING_POWER);
     const floorDb = dbFromPower(percentile(sounding, QUIETEST_SHARE) + NOTHING_POWER);
     return { floorDb, reachDb: dbFromPower(percentile(sounding, LOUD_SHARE) + NOTHING_POWER) - floorDb };
   });

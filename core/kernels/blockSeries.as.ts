@@ -42,6 +42,141 @@ export function keepAbove(values: usize, count: u32, least: f64, orAt: bool): u3
   return kept;
 }
 
+/** Writes where values lie beyond `least` and under `most`, in order, as 32-bit places. Returns how many there are. */
+export function placesBetween(values: usize, count: u32, least: f64, most: f64, places: usize): u32 {
+  let found: u32 = 0;
+  for (let i: u32 = 0; i < count; i++) {
+    const value = at(values, i);
+    if (value > least && value < most) store<u32>(places + (usize(found++) << 2), i);
+  }
+  return found;
+}
+
+/** Where the largest of `sign` times the values is, the first of them; there must be one value at least. */
+export function largestAt(values: usize, count: u32, sign: f64): u32 {
+  let largest: u32 = 0;
+  for (let i: u32 = 1; i < count; i++) if (sign * at(values, i) > sign * at(values, largest)) largest = i;
+  return largest;
+}
+
+/** values[i] = the larger of it and of others[i] */
+export function raise(values: usize, others: usize, count: u32): void {
+  for (let i: u32 = 0; i < count; i++) store<f64>(values + (usize(i) << 3), max(at(values, i), at(others, i)));
+}
+
+/** values[i] += others[i] */
+export function add(values: usize, others: usize, count: u32): void {
+  for (let i: u32 = 0; i < count; i++) store<f64>(values + (usize(i) << 3), at(values, i) + at(others, i));
+}
+
+/** values[i] += others[i] where both are beyond `nothing`, else 0 */
+export function addWhereBoth(values: usize, others: usize, count: u32, nothing: f64): void {
+  for (let i: u32 = 0; i < count; i++) {
+    const one = at(values, i), other = at(others, i);
+    store<f64>(values + (usize(i) << 3), min(one, other) > nothing ? one + other : 0);
+  }
+}
+
+/**
+ * At 32-bit places one is larger than the other or less: after how many of them that turns over, if anywhere. There the sum of the signs of what went before
+ * is furthest from what it would be without a turn; how far, twice over, is written to `furthest`.
+ */
+export function leaningTurn(one: usize, other: usize, places: usize, count: u32, furthest: usize): u32 {
+  let total: i32 = 0;
+  for (let k: u32 = 0; k < count; k++) total += leaning(one, other, load<u32>(places + (usize(k) << 2)));
+  let sum: i32 = 0, most: i32 = 0;
+  let split: u32 = 0;
+  for (let k: u32 = 0; k < count; k++) {
+    sum += leaning(one, other, load<u32>(places + (usize(k) << 2)));
+    const turned = abs(2 * sum - total);
+    if (turned > most) {
+      most = turned;
+      split = k + 1;
+    }
+  }
+  store<f64>(furthest, f64(most));
+  return split;
+}
+
+// @ts-ignore: decorator
+@inline
+function leaning(one: usize, other: usize, i: u32): i32 {
+  return i32(at(one, i) > at(other, i)) - i32(at(one, i) < at(other, i));
+}
+
+/** The sum of values, in order, each taken `each` times and the last one `last` times. */
+export function total(values: usize, count: u32, each: f64, last: f64): f64 {
+  let sum: f64 = 0;
+  for (let i: u32 = 0; i + 1 < count; i++) sum += at(values, i) * each;
+  return count > 0 ? sum + at(values, count - 1) * last : sum;
+}
+
+/** Marks, a byte each, the values beyond `least`. */
+export function markAbove(values: usize, count: u32, least: f64, marks: usize): void {
+  for (let i: u32 = 0; i < count; i++) store<u8>(marks + usize(i), u8(at(values, i) > least));
+}
+
+/** marks[i] is 1 where either is */
+export function markEither(marks: usize, others: usize, count: u32): void {
+  for (let i: u32 = 0; i < count; i++) store<u8>(marks + usize(i), load<u8>(marks + usize(i)) | load<u8>(others + usize(i)));
+}
+
+/** Keeps of `count` values those that are marked, in order. Returns how many there are. */
+export function keepMarked(values: usize, count: u32, marks: usize): u32 {
+  let kept: u32 = 0;
+  for (let i: u32 = 0; i < count; i++) if (load<u8>(marks + usize(i))) store<f64>(values + (usize(kept++) << 3), at(values, i));
+  return kept;
+}
+
+/** out[i] = 1 where neither i is marked nor what lies beside it, else 0 */
+export function markApart(marks: usize, count: u32, out: usize): void {
+  for (let i: u32 = 0; i < count; i++) {
+    const before = i > 0 ? load<u8>(marks + usize(i - 1)) : 0, after = i + 1 < count ? load<u8>(marks + usize(i + 1)) : 0;
+    store<u8>(out + usize(i), u8((before | load<u8>(marks + usize(i)) | after) == 0));
+  }
+}
+
+/** values[i] /= divisor */
+export function divide(values: usize, count: u32, divisor: f64): void {
+  for (let i: u32 = 0; i < count; i++) store<f64>(values + (usize(i) << 3), at(values, i) / divisor);
+}
+
+/** values[i] = others[i] where it is less than `least` */
+export function replaceBelow(values: usize, others: usize, count: u32, least: f64): void {
+  for (let i: u32 = 0; i < count; i++) if (at(values, i) < least) store<f64>(values + (usize(i) << 3), at(others, i));
+}
+
+/** values[i] = `least` where it is less */
+export function raiseTo(values: usize, count: u32, least: f64): void {
+  for (let i: u32 = 0; i < count; i++) store<f64>(values + (usize(i) << 3), max(at(values, i), least));
+}
+
+/** Writes from the second to the last but one where either of two values is at least so large, in order, as 32-bit places. Returns how many there are. */
+export function placesOfEither(one: usize, other: usize, count: u32, oneLeast: f64, otherLeast: f64, places: usize): u32 {
+  let found: u32 = 0;
+  for (let i: u32 = 1; i + 1 < count; i++)
+    if (at(one, i) >= oneLeast || at(other, i) >= otherLeast) store<u32>(places + (usize(found++) << 2), i);
+  return found;
+}
+
+/** ratios[k] = one to other at each of the 32-bit places, so much added to either */
+export function ratiosAt(one: usize, other: usize, places: usize, count: u32, beside: f64, ratios: usize): void {
+  for (let k: u32 = 0; k < count; k++) {
+    const i = load<u32>(places + (usize(k) << 2));
+    store<f64>(ratios + (usize(k) << 3), (at(one, i) + beside) / (at(other, i) + beside));
+  }
+}
+
+/** ratios[k], which are one to other at each of the 32-bit places, become what one has that other, `mostly` times as large, does not account for; 0 where the ratio is within `unlike` times that. */
+export function excessAt(one: usize, other: usize, places: usize, count: u32, mostly: f64, unlike: f64, ratios: usize): void {
+  for (let k: u32 = 0; k < count; k++) {
+    const i = load<u32>(places + (usize(k) << 2));
+    const ratio = at(ratios, k) / mostly;
+    const excess = ratio < unlike && ratio > 1 / unlike ? 0 : at(one, i) - mostly * at(other, i);
+    store<f64>(ratios + (usize(k) << 3), excess);
+  }
+}
+
 /** out[i] = the mean of `length` values from i on; those beyond the end are nothing. For i = 0 up to `places`. */
 export function slidingMeans(values: usize, count: u32, length: u32, places: u32, out: usize): void {
   for (let i: u32 = 0; i < places; i++) {
@@ -114,6 +249,21 @@ export function noiseOfWindows(
     store<f64>(noise + (usize(i) << 3), shown);
     const isSure = shown > 0 && held > alike && at(sorted, alike) <= steady * at(sorted, 1);
     store<u8>(sure + usize(i), u8(isSure));
+  }
+}
+
+/**
+ * The noise under each block as the window that ends with it has it, and the one that begins with it (which ends with a later block), but `most` times its
+ * power at most. Where only one of them is sure it speaks for both.
+ */
+export function noiseBesides(powers: usize, count: u32, length: u32, noise: usize, sure: usize, most: f64, before: usize, after: usize): void {
+  for (let i: u32 = 0; i < count; i++) {
+    const later = min(count, i + length) - 1;
+    const sureHere = load<u8>(sure + usize(i)), sureLater = load<u8>(sure + usize(later));
+    const first = at(noise, sureLater > sureHere ? later : i), second = at(noise, sureHere > sureLater ? i : later);
+    const largest = most * at(powers, i);
+    store<f64>(before + (usize(i) << 3), min(largest, first != 0 ? first : second));
+    store<f64>(after + (usize(i) << 3), min(largest, second != 0 ? second : first));
   }
 }
 

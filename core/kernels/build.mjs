@@ -13,6 +13,7 @@ const kernels = [
   'meterBlock',
   'outlineBuckets',
   'blockSeries',
+  'blockStates',
   'leastSquares',
   'fourier',
   'halveRate',

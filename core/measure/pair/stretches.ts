@@ -1,4 +1,13 @@
-import { largestOfSteady, slidingMeans } from '../../kernels/blockSeries.ts';
+import {
+  dividedBy,
+  largerOf,
+  largestAt,
+  largestOfSteady,
+  orElse,
+  raisedTo,
+  slidingMeans,
+  unlikePowers,
+} from '../../kernels/blockSeries.ts';
 import { STANDS_OUT_DB } from '../boundaries.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
 import { blocksIn, type BlockSpan } from '../../time/spans.ts';
@@ -61,17 +70,16 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
   const least = overFloor.map(leastActive);
   const isSteady = least.every((value) => value === Infinity);
   // Of each side and of both; 0 where a side is steady.
-  const [left, right] = overFloor.map((ratios, side) => over(ratios, least[side]));
-  const either = left.slice();
-  for (let i = 0; i < either.length; i++) either[i] = Math.max(left[i], right[i]);
+  const [left, right] = overFloor.map((ratios, side) => dividedBy(ratios, least[side]));
   const { excluded = [] } = range;
   const isFree = (block: number): boolean =>
     !excluded.some(
       ({ startBlock, endBlock }) =>
         range.startBlock + block < endBlock && range.startBlock + block + length > startBlock,
     );
-  const means = [left, right, either].map((values) => slidingMeans(values, length, count));
-  const louderSide = means.map((ofOne) => orElse(ofOne, means[2]));
+  const means = [left, right, largerOf(left, right)].map((values) => slidingMeans(values, length, count));
+  // How loud a side is where it is active, or else either of them.
+  const louderSide = means.map((ofOne) => orElse(ofOne, 1, means[2]));
   if (excluded.length > 0)
     for (const loudness of louderSide) for (let i = 0; i < count; i++) if (!isFree(i)) loudness[i] = 0;
   const chosen = (parts: number, worth: Worth, enough: number, isNew: IsNew = () => true): Stretch[] =>
@@ -85,62 +93,48 @@ export function chooseStretches(sides: [ChannelMeasurement, ChannelMeasurement],
   return {
     active: chosen(active, (part) => louderSide[part % 3], 1, newTo(overFloor, active)),
     pauses: chosen(partsOf(count, 2 * length, MOST_PAUSES), () => quiet, -NEAR_FLOOR),
-    unlike: unlikeBlocks(sides, range, isFree).map((block) => stretchAt(range, block)),
+    unlike: unlikeBlocks(sides, range, excluded.length > 0 ? isFree : null).map((block) => stretchAt(range, block)),
   };
-}
-
-/** How loud a side is where it is active, or else either of them. */
-function orElse(side: Float64Array, either: Float64Array): Float64Array {
-  const out = side.slice();
-  for (let i = 0; i < out.length; i++) if (out[i] < 1) out[i] = either[i];
-  return out;
 }
 
 /**
  * Where the most is heard on one side that the other, as much louder or softer as it mostly is, does not account for; on either side by turns. Blocks from
- * the start of the range, of two that are looked at with half a block before and after. Nothing is made for a block: an hour has 36,000.
+ * the start of the range, of two that are looked at with half a block before and after.
  */
 function unlikeBlocks(
   sides: [ChannelMeasurement, ChannelMeasurement],
   { startBlock, endBlock }: BlockSpan,
-  isFree: (block: number) => boolean,
+  isFree: ((block: number) => boolean) | null,
 ): number[] {
   const [left, right] = sides.map(({ blockSpeechPower }) => pairsOf(blockSpeechPower.subarray(startBlock, endBlock)));
-  const loud = new Int32Array(left.powers.length);
-  const ratios = new Float64Array(left.powers.length);
-  let count = 0;
-  for (let block = 1; block < left.powers.length - 1; block++) {
-    const one = left.powers[block];
-    const other = right.powers[block];
-    if (one < UNLIKE_OVER_FLOOR * left.floor && other < UNLIKE_OVER_FLOOR * right.floor) continue;
-    loud[count] = block;
-    ratios[count++] = Math.max(other, right.floor) / Math.max(one, left.floor);
-  }
-  const mostly = percentile(ratios.subarray(0, count), 0.5);
-  const excess = new Float64Array(count);
-  for (let i = 0; i < count; i++) {
-    const ratio = ratios[i] / mostly;
-    if ((ratio < UNLIKE && ratio > 1 / UNLIKE) || !isFree(loud[i] - 0.5)) continue;
-    excess[i] = Math.max(right.powers[loud[i]], right.floor) - mostly * Math.max(left.powers[loud[i]], left.floor);
-  }
+  const { loud, excess } = unlikePowers(
+    [right.powers, UNLIKE_OVER_FLOOR * right.floor],
+    [left.powers, UNLIKE_OVER_FLOOR * left.floor],
+    UNLIKE,
+  );
+  if (isFree) for (const [i, block] of loud.entries()) if (!isFree(block - 0.5)) excess[i] = 0;
   const found: number[] = [];
-  for (const sign of [1, -1])
-    for (let n = 0; n < MOST_UNLIKE / 2; n++) {
-      let most = -1;
-      for (let i = 0; i < count; i++)
-        if (sign * excess[i] > 0 && (most < 0 || sign * excess[i] > sign * excess[most])) most = i;
-      if (most < 0) break;
+  for (const sign of [1, -1] as const)
+    for (let n = 0; n < MOST_UNLIKE / 2 && loud.length > 0; n++) {
+      const most = largestAt(excess, sign);
+      if (sign * excess[most] <= 0) break;
       found.push(loud[most] - 0.5);
       // What lies beside it is the same moment.
-      for (let i = 0; i < count; i++) if (Math.abs(loud[i] - loud[most]) <= UNLIKE_BLOCKS) excess[i] = 0;
+      const isBeside = (i: number): boolean => Math.abs(loud[i] - loud[most]) <= UNLIKE_BLOCKS;
+      let first = most;
+      let last = most;
+      while (first > 0 && isBeside(first - 1)) first--;
+      while (last < loud.length - 1 && isBeside(last + 1)) last++;
+      excess.fill(0, first, last + 1);
     }
   return found;
 }
 
-/** The power of each two blocks in a row, and of the noise under all. */
+/** The power of each two blocks in a row, no less than that of the noise under all, and that. */
 function pairsOf(blocks: Float64Array): { powers: Float64Array; floor: number } {
   const powers = slidingMeans(blocks, UNLIKE_BLOCKS, Math.max(0, blocks.length - UNLIKE_BLOCKS + 1));
-  return { powers, floor: noiseFloorPower(blocks) || Number.MIN_VALUE };
+  const floor = noiseFloorPower(blocks) || Number.MIN_VALUE;
+  return { powers: raisedTo(powers, floor), floor };
 }
 
 /** How much a stretch speaks for itself that begins at each block, counted from the start of the range, in one of its parts. */
@@ -150,14 +144,7 @@ type Worth = (part: number) => Float64Array;
 function ratiosToFloor({ blockSpeechPower }: ChannelMeasurement, { startBlock, endBlock }: BlockSpan): Float64Array {
   const inRange = blockSpeechPower.subarray(startBlock, endBlock);
   const floor = noiseFloorPower(inRange) || Number.MIN_VALUE;
-  return over(inRange, floor);
-}
-
-/** A loop, as an hour has 36,000 blocks. */
-function over(values: Float64Array, one: number): Float64Array {
-  const out = values.slice();
-  for (let i = 0; i < out.length; i++) out[i] /= one;
-  return out;
+  return dividedBy(inRange, floor);
 }
 
 /** From here on a side is active; nowhere, where it is steady. */
@@ -231,12 +218,14 @@ function bestBeside(
   least: number,
 ): number | null {
   let best: number | null = null;
-  let most = least;
-  for (let block = startBlock; block < endBlock; block++) {
-    const value = worth[block];
-    if (best === null ? value < most : value <= most) continue;
-    if (old.some((one) => Math.abs(one - block) <= BESIDE_BLOCKS)) continue;
-    [best, most] = [block, value];
+  let from = startBlock;
+  for (const one of [...[...old].sort((a, b) => a - b), endBlock + BESIDE_BLOCKS]) {
+    const to = Math.min(endBlock, one - BESIDE_BLOCKS);
+    if (to > from) {
+      const block = from + largestAt(worth.subarray(from, to));
+      if (worth[block] >= least && (best === null || worth[block] > worth[best])) best = block;
+    }
+    from = Math.max(from, one + BESIDE_BLOCKS + 1);
   }
   return best;
 }
@@ -244,8 +233,7 @@ function bestBeside(
 /** Minus the loudest block over its floor of a stretch that begins with each; -Infinity where a side moves or is digital silence. */
 function quietness(overFloor: Float64Array[], length: number, count: number): Float64Array {
   const [quiet, other] = overFloor.map((ratios) => largestOfSteady(ratios, length, STEADY, count));
-  for (let i = 0; i < count; i++) quiet[i] = -Math.max(quiet[i], other[i]);
-  return quiet;
+  return dividedBy(largerOf(quiet, other), -1);
 }
 
 function partsOf(count: number, blocks: number, most: number): number {

@@ -1,4 +1,5 @@
-import { cheapestPath } from '../../kernels/blockSeries.ts';
+import { cheapestPath, largerOf } from '../../kernels/blockSeries.ts';
+import { areExactBlocks, blockStates, type PairSeries, type StateThresholds } from '../../kernels/blockStates.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
 import { blocksIn } from '../../time/spans.ts';
 import type { BlockSpan } from '../../time/spans.ts';
@@ -11,24 +12,26 @@ import type { BlockState, PairSegment } from './pairState.ts';
 type BlockRun = Omit<PairSegment, 'begins'>;
 
 const STATES: BlockState[] = ['left-only', 'right-only', 'same', 'scaled', 'inverted', 'different'];
-const STANDS_OUT = powerFromDb(STANDS_OUT_DB);
 const AUDIBLE_POWER = powerFromDb(-100);
 const TURNS = 2;
 const TURN_BLOCKS = 4;
 // Each is about as loud as the other.
 const TURN_POWER = powerFromDb(-20);
-// What a block must show to allow a state. Copies null deeply, but never deeper than their own noise.
-const SAME_NULL = powerFromDb(ONE_SIGNAL_NULL_DB + MOMENT_SCATTER_DB);
-const COPY_NULL = powerFromDb(-30);
-// How near to its own noise a null may end.
-const SAME_REACH = powerFromDb(6);
-const COPY_REACH = powerFromDb(9);
-// Copied within a file: no converter keeps two noises this much alike.
-const EXACT = powerFromDb(-90);
-// A block tells a little less than all of them.
-const ALONE = powerFromDb(ONE_SIDED_DB - 2);
-// Noise is known to this share of itself from one block.
-const BLOCK_NOISE_SHARE = 0.15;
+// What a block must show to allow a state.
+const THRESHOLDS: StateThresholds = {
+  nothingPower: NOTHING_POWER,
+  // Copied within a file: no converter keeps two noises this much alike.
+  exact: powerFromDb(-90),
+  standsOut: powerFromDb(STANDS_OUT_DB),
+  noiseShare: 0.15,
+  // Copies null deeply, but never deeper than their own noise.
+  copyNull: powerFromDb(-30),
+  copyReach: powerFromDb(9),
+  sameNull: powerFromDb(ONE_SIGNAL_NULL_DB + MOMENT_SCATTER_DB),
+  sameReach: powerFromDb(6),
+  // A block tells a little less than all of them.
+  alone: powerFromDb(ONE_SIDED_DB - 2),
+};
 // Costs of a block that contradicts a state, of the less telling one where a more telling one fits too, and of a change.
 const CONTRADICTS = 1;
 const LESS_TELLING = STATES.map((state) =>
@@ -58,15 +61,14 @@ export function pairSegments(
   if (count === 0) return [];
   const path = cheapestPath(blocks, COSTS, STATES.length, CHANGE);
   const segments: BlockRun[] = [];
-  for (let i = 0; i < count; i++) {
-    const last = segments.at(-1);
-    if (last && last.state === STATES[path[i]]) last.endBlock = i + 1;
-    else segments.push({ startBlock: i, endBlock: i + 1, state: STATES[path[i]] });
+  for (let startBlock = 0, i = 1; i <= count; i++) {
+    if (i < count && path[i] === path[startBlock]) continue;
+    segments.push({ startBlock, endBlock: i, state: STATES[path[startBlock]] });
+    startBlock = i;
   }
   const turnsIn = ({ startBlock: from, endBlock: to }: BlockRun): number => {
     const [left, right] = sides.map(({ blockSpeechPower }) => blockSpeechPower);
-    const louder = left.slice(from, to);
-    for (let i = 0; i < louder.length; i++) louder[i] = Math.max(louder[i], right[from + i]);
+    const louder = largerOf(left.subarray(from, to), right.subarray(from, to));
     const least = TURN_POWER * percentile(louder, 0.9);
     return countTurns(blocks, { startBlock: from, endBlock: to }, (i) => louder[i - from] >= least);
   };
@@ -97,7 +99,7 @@ function isAloneByTurns({ state, startBlock, endBlock }: BlockRun, blocks: Block
   return others > KNOCKS_SHARE * telling && both + others > LEAST_NOT_ALONE * telling;
 }
 
-/** Which states each block allows, a bit each as `bitOf` has them. */
+/** Which states each block allows, a bit each as `blockStates` has them. */
 type BlockFacts = Uint8Array;
 
 /** Where nothing sounds. Whatever sounds allows a state. */
@@ -111,55 +113,30 @@ const LEFT_ONLY = bitOf('left-only');
 const RIGHT_ONLY = bitOf('right-only');
 const ALONE_EITHER = LEFT_ONLY | RIGHT_ONLY;
 const DIFFERENT = bitOf('different');
-const SAME = bitOf('same');
-const SCALED = bitOf('scaled');
-const INVERTED = bitOf('inverted');
 
 function blockFacts([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): BlockFacts {
-  const [leftNoise, rightNoise] = [left, right].map(({ blockSpeechPower }) => noiseBesides(blockSpeechPower));
-  const onlySides = aloneBesideSilence(left.blockSpeechPower, right.blockSpeechPower);
-  const facts = new Uint8Array(onlySides.length);
-  for (let i = 0; i < facts.length; i++) {
-    const l = left.blockSpeechPower[i];
-    const r = right.blockSpeechPower[i];
-    const product = pair.blockSpeechProduct[i];
-    if (l + r <= NOTHING_POWER) continue;
-    if (isExactCopy(l, r, product)) facts[i] = allowedStates(l, r, product, 0, 0);
-    else if (onlySides[i] !== 0) facts[i] = onlySides[i];
-    else {
-      // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
-      const before = allowedOver(l, r, product, leftNoise.before[i], rightNoise.before[i]);
-      const isSteady = leftNoise.before[i] === leftNoise.after[i] && rightNoise.before[i] === rightNoise.after[i];
-      const after = isSteady ? before : allowedOver(l, r, product, leftNoise.after[i], rightNoise.after[i]);
-      facts[i] = before === NOTHING_TOLD || after === NOTHING_TOLD ? NOTHING_TOLD : before | after;
-    }
-  }
-  return facts;
-}
-
-function allowedOver(l: number, r: number, product: number, leftNoise: number, rightNoise: number): number {
-  return l > STANDS_OUT * leftNoise || r > STANDS_OUT * rightNoise
-    ? allowedStates(l, r, product, leftNoise, rightNoise)
-    : NOTHING_TOLD;
+  const series = seriesOf([left, right], pair);
+  return blockStates(
+    series,
+    [noiseBesides(series.left), noiseBesides(series.right)],
+    aloneBesideSilence(series.left, series.right),
+    THRESHOLDS,
+  );
 }
 
 /** Whether both sides are the same to the last bits, but for level and polarity, in all of these blocks. */
 export function areExactCopies(
-  [left, right]: [ChannelMeasurement, ChannelMeasurement],
+  sides: [ChannelMeasurement, ChannelMeasurement],
   pair: PairMeasurement,
   { startBlock, endBlock }: BlockSpan,
 ): boolean {
-  for (let i = startBlock; i < endBlock; i++) {
-    const l = left.blockSpeechPower[i];
-    const r = right.blockSpeechPower[i];
-    if (l + r > NOTHING_POWER && !isExactCopy(l, r, pair.blockSpeechProduct[i])) return false;
-  }
-  return true;
+  const { left, right, product } = seriesOf(sides, pair);
+  const within = (values: Float64Array): Float64Array => values.subarray(startBlock, endBlock);
+  return areExactBlocks({ left: within(left), right: within(right), product: within(product) }, THRESHOLDS);
 }
 
-/** Noise that is the same on both sides to the last bits, but for level and polarity, was copied with the rest. */
-function isExactCopy(l: number, r: number, product: number): boolean {
-  return l + r - 2 * product < EXACT * (l + r) || l * r - product * product < EXACT * l * r;
+function seriesOf([left, right]: [ChannelMeasurement, ChannelMeasurement], pair: PairMeasurement): PairSeries {
+  return { left: left.blockSpeechPower, right: right.blockSpeechPower, product: pair.blockSpeechProduct };
 }
 
 /**
@@ -177,27 +154,6 @@ function aloneBesideSilence(left: Float64Array, right: Float64Array): Uint8Array
     before = alone[i];
   }
   return turns >= TURNS ? new Uint8Array(left.length) : alone;
-}
-
-/** What a block's powers and product allow; the noise of either side is taken off. An hour has 36,000 blocks: nothing is made for one of them. */
-function allowedStates(l: number, r: number, product: number, leftNoise: number, rightNoise: number): number {
-  const left = Math.max(l - leftNoise, 0);
-  const right = Math.max(r - rightNoise, 0);
-  const unsure = BLOCK_NOISE_SHARE * (leftNoise + rightNoise);
-  const reach = (unsure + 1e-12 * (l + r)) / (l + r);
-  const difference = Math.max(l + r - 2 * product - leftNoise - rightNoise, 0) + unsure;
-  const plainNull = difference / Math.max(l + r + 2 * product, 1e-30);
-  const likeness = left > 0 && right > 0 ? Math.min(1, product ** 2 / (left * right)) : 0;
-  const copies = left > 0 && right > 0 && 1 - likeness + 1e-12 <= Math.max(COPY_NULL, COPY_REACH * reach);
-  const leftFaint = left < Math.max(STANDS_OUT * leftNoise * 0.3, 1e-12);
-  const rightFaint = right < Math.max(STANDS_OUT * rightNoise * 0.3, 1e-12);
-  let bits = 0;
-  if (left + 1e-30 >= ALONE * (right + 1e-30) || (rightFaint && !leftFaint)) bits |= LEFT_ONLY;
-  if (right + 1e-30 >= ALONE * (left + 1e-30) || (leftFaint && !rightFaint)) bits |= RIGHT_ONLY;
-  if (plainNull <= Math.max(SAME_NULL, SAME_REACH * reach)) bits |= SAME;
-  if (copies && product > 0) bits |= SCALED;
-  if (copies && product < 0) bits |= INVERTED;
-  return bits & ALONE_EITHER ? bits : bits | DIFFERENT;
 }
 
 /** What each state costs where a block tells what it tells, a row for each. */
@@ -245,12 +201,12 @@ function joinShort(segments: readonly BlockRun[], least: number): BlockRun[] {
 
 function joinThoseOf(length: number, segments: readonly BlockRun[]): BlockRun[] {
   const joined: BlockRun[] = [];
+  let earlier: BlockRun | undefined;
   for (let i = 0; i < segments.length; i++) {
     const segment = segments[i];
-    const earlier = joined.at(-1);
-    const later = segments.at(i + 1);
+    const later = i + 1 < segments.length ? segments[i + 1] : undefined;
     if (earlier && earlier.state === segment.state) earlier.endBlock = segment.endBlock;
-    else if (blocksIn(segment) > length || !(earlier ?? later)) joined.push(segment);
+    else if (blocksIn(segment) > length || !(earlier ?? later)) joined.push((earlier = segment));
     else if (earlier && blocksIn(earlier) >= (later ? blocksIn(later) : 0)) earlier.endBlock = segment.endBlock;
     else later!.startBlock = segment.startBlock;
   }

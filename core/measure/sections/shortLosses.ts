@@ -1,3 +1,4 @@
+import { largerOf, placesBetween, ranked, ratiosAt } from '../../kernels/blockSeries.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
 import type { BlockSpan } from '../../time/spans.ts';
 import { NOTHING_POWER } from '../boundaries.ts';
@@ -32,26 +33,23 @@ type Sides = [ChannelMeasurement, ChannelMeasurement];
  */
 export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: number): ShortLoss[] {
   const [left, right] = sides.map(({ blockPower }) => blockPower);
-  // Loops, as an hour has 36,000 blocks.
-  const louder = left.slice();
-  for (let i = 0; i < louder.length; i++) louder[i] = Math.max(left[i], right[i]);
+  const louder = largerOf(left, right);
   const least = percentile(louder, 0.9) * ACTIVE_WITHIN;
-  const active: number[] = [];
-  for (let i = 0; i < louder.length; i++) if (louder[i] > least && louder[i] > NOTHING_POWER) active.push(i);
+  const active = placesBetween(louder, Math.max(least, NOTHING_POWER));
   if (active.length === 0) return [];
-  const ratios = new Float64Array(active.length);
-  for (let k = 0; k < active.length; k++)
-    ratios[k] = (left[active[k]] + NOTHING_POWER) / (right[active[k]] + NOTHING_POWER);
+  const ratios = ratiosAt(left, right, active, NOTHING_POWER);
   const usual = percentile(ratios, 0.5);
   if (usual > MOST_APART || usual < 1 / MOST_APART) return [];
+  const lost = [placesBetween(ratios, -Infinity, usual / LOST), placesBetween(ratios, usual * LOST)];
+  const lostBlocks = lost[0].length + lost[1].length;
+  if (lostBlocks === 0 || active.length - lostBlocks < LEAST_WHOLE_SHARE * active.length) return [];
+  // Of those between them, in order.
+  const wholeAt = (share: number): number =>
+    ranked(ratios, lost[0].length + Math.floor(share * (active.length - lostBlocks)));
+  if (wholeAt(0.75) > MOST_SPREAD * wholeAt(0.25)) return [];
   const lostAt = new Map<number, 0 | 1>();
-  for (let k = 0; k < active.length; k++)
-    if (ratios[k] < usual / LOST) lostAt.set(active[k], 0);
-    else if (ratios[k] > usual * LOST) lostAt.set(active[k], 1);
-  if (lostAt.size === 0 || active.length - lostAt.size < LEAST_WHOLE_SHARE * active.length) return [];
+  for (const side of [0, 1] as const) for (const k of lost[side]) lostAt.set(active[k], side);
   const whole = active.filter((i) => !lostAt.has(i));
-  const wholeRatios = ratios.filter((_, k) => !lostAt.has(active[k]));
-  if (percentile(wholeRatios, 0.75) > MOST_SPREAD * percentile(wholeRatios, 0.25)) return [];
   const alike = whole.filter(
     (i) => Math.abs(pair.blockProduct[i]) > COPY_CORRELATION * Math.sqrt(left[i] * right[i]),
   ).length;
@@ -99,7 +97,7 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
 }
 
 /** A pause hides whether a side is there: it is lost until it is heard again. @param active the blocks that sound, in order */
-function runsOf(active: readonly number[], lostAt: ReadonlyMap<number, 0 | 1>): { side: 0 | 1; blocks: BlockSpan }[] {
+function runsOf(active: Int32Array, lostAt: ReadonlyMap<number, 0 | 1>): { side: 0 | 1; blocks: BlockSpan }[] {
   const runs: { side: 0 | 1; blocks: BlockSpan }[] = [];
   let before: 0 | 1 | undefined;
   for (const i of active) {

@@ -1,3 +1,4 @@
+import { sumsOf, totalOf } from '../../kernels/blockSeries.ts';
 import type { ChannelTotals, ZeroRuns } from '../../kernels/blockMeter.ts';
 import { blockLength } from './clipParts.ts';
 import { integratedLoudness, loudnessOf } from './loudness.ts';
@@ -98,7 +99,7 @@ function channelOf(sums: ChannelSums, index: number, clip: ClipSums): ChannelMea
     channel: index + 1,
     peak,
     truePeak,
-    meanSquare: totalOf(power, clip) / count,
+    meanSquare: wholeOf(power, clip) / count,
     mean: sum / count,
     clippedSamples,
     longestSilenceSeconds: zeroRuns.longest / sampleRate,
@@ -119,10 +120,10 @@ function pairOf(pair: PairSeries, index: number, sums: ClipSums): PairMeasuremen
   const right = sums.channels[2 * index + 1];
   return {
     channels: [2 * index + 1, 2 * index + 2],
-    loudnessLufs: integratedLoudness(together(left.weighted, right.weighted)),
-    product: totalOf(products, sums),
-    squares: [totalOf(left.power, sums), totalOf(right.power, sums)],
-    differenceSquare: totalOf(differences, sums),
+    loudnessLufs: integratedLoudness(sumsOf(left.weighted, right.weighted)),
+    product: wholeOf(products, sums),
+    squares: [wholeOf(left.power, sums), wholeOf(right.power, sums)],
+    differenceSquare: wholeOf(differences, sums),
     blockProduct: products,
     blockSpeechProduct: speechProducts,
     blockDifferencePower: differences,
@@ -132,15 +133,7 @@ function pairOf(pair: PairSeries, index: number, sums: ClipSums): PairMeasuremen
 }
 
 /** The sum that the means of all blocks stand for, of which the last may be shorter: the same to the digit in whatever parts a clip was metered. */
-function totalOf(means: Float64Array, { frames, sampleRate }: ClipSums): number {
+function wholeOf(means: Float64Array, { frames, sampleRate }: ClipSums): number {
   const block = blockLength(sampleRate);
-  let total = 0;
-  for (let i = 0; i < means.length; i++) total += means[i] * Math.min(block, frames - i * block);
-  return total;
-}
-
-function together(left: Float64Array, right: Float64Array): Float64Array {
-  const sums = left.slice();
-  for (let i = 0; i < sums.length; i++) sums[i] += right[i];
-  return sums;
+  return totalOf(means, block, Math.min(block, frames - (means.length - 1) * block));
 }

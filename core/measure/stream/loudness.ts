@@ -1,4 +1,4 @@
-import { ranked, slidingMeans, valuesAbove } from '../../kernels/blockSeries.ts';
+import { largestAt, ranked, slidingMeans, totalOf, valuesAbove } from '../../kernels/blockSeries.ts';
 
 // A series of K-weighted mean squares, one for each 100 ms, is all that the loudness meters need.
 const STEPS_IN_MOMENTARY = 4;
@@ -75,13 +75,9 @@ function movingMeans(steps: Float64Array, length: number): Float64Array {
 }
 
 function largest(values: Float64Array): number {
-  let most = 0;
-  for (let i = 0; i < values.length; i++) most = Math.max(most, values[i]);
-  return most;
+  return values.length === 0 ? 0 : values[largestAt(values)];
 }
 
 function mean(values: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < values.length; i++) sum += values[i];
-  return sum / values.length;
+  return totalOf(values) / values.length;
 }
