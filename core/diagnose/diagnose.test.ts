@@ -164,6 +164,10 @@ test('a clip whose right side drops out in the middle changes, with boundaries t
   expect(Math.abs(found.sections[1].endSeconds - 7.2)).toBeLessThanOrEqual(0.2);
   expect(found).toMatchObject({ verdict: 'changing', suggestion: { action: 'fill', from: 1, to: [2] } });
   expect(codes(found)).toContain('dropout');
+  // Of the same moments as the findings tell, and in the same words.
+  expect(found.detail).toBe(
+    'The same on both sides at first, from 00:05.0 on left side only, from 00:07.2 on the same on both sides.',
+  );
 });
 
 test('a side that is lost for two seconds is found in true stereo, in a disguise and in dual mono, whatever is there instead', async () => {

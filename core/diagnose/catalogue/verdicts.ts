@@ -1,6 +1,7 @@
 import type { PairReport, Section } from '../../schema/inspection.ts';
 import type { ClipVerdict, PairVerdict, Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
+import { sayTime } from '../../time/sayTime.ts';
 import { capital, channelName } from '../channelName.ts';
 import { cutOffSide } from '../copies.ts';
 import { PAIR_REACH_MS } from '../boundaries.ts';
@@ -280,7 +281,7 @@ function describeSections(sections: Section[]): string {
   const shown = sections.slice(0, MOST_SECTIONS_SAID).map(({ startSeconds, verdict, side }) => {
     const entry = VERDICTS[verdict];
     const words = 'inSections' in entry ? entry.inSections(side) : entry.label;
-    return startSeconds === 0 ? `${capital(words)} at first` : `from ${sayNumber(startSeconds)} s ${words}`;
+    return startSeconds === 0 ? `${capital(words)} at first` : `from ${sayTime(startSeconds, 1)} on ${words}`;
   });
   const more = sections.length - MOST_SECTIONS_SAID;
   return `${shown.join(', ')}${more > 0 ? `, and ${more} more sections` : ''}.`;
