@@ -46,35 +46,61 @@ async function written(page: Page, name: string): Promise<Buffer> {
   return readFile((await (await download).path())!);
 }
 
-test('what is found late never takes the place of what a person has chosen meanwhile', async () => {
+/** Opens a clip whose sides drop out by turns, of which sections are suggested, and holds back what is found until it is asked for. */
+async function openBeforeFound(name: string): Promise<{ page: Page; answer: () => Promise<void> }> {
   const page = await app.open('/', complaints);
-  await newProject(page, 'Late');
+  await newProject(page, name);
   const lost = (from: number, to: number) => LONG.map((x, i) => (i >= from * RATE && i < to * RATE ? 0 : x));
-  await bringIn(page, [wav('late.wav', [lost(1, 3), lost(5, 7)])]);
-  await clipRow(page, 'late.wav').filter({ hasText: 'changes' }).waitFor();
-  let answer = (): void => undefined;
+  await bringIn(page, [wav(`${name}.wav`, [lost(1, 3), lost(5, 7)])]);
+  await clipRow(page, `${name}.wav`).filter({ hasText: 'changes' }).waitFor();
+  let release = (): void => undefined;
   const held = new Promise<void>((resolve) => {
-    answer = resolve;
+    release = resolve;
   });
   await page.route('**/proposals', async (route) => {
     await held;
     await route.continue();
   });
   const asked = page.waitForRequest('**/proposals');
-  await openOnBench(page, 'late.wav');
+  await openOnBench(page, `${name}.wav`);
   await asked;
   await page.getByRole('radio', { name: /^Leave as it is/ }).waitFor({ state: 'attached' });
+  const answer = async (): Promise<void> => {
+    const answered = page.waitForResponse('**/proposals');
+    release();
+    await (await answered).finished();
+    await page.getByText('Listening ...').waitFor({ state: 'detached' });
+  };
+  return { page, answer };
+}
+
+test('what is found late never takes the place of what a person has chosen meanwhile', async () => {
+  const { page, answer } = await openBeforeFound('late');
   await page.keyboard.press('8');
   await page.keyboard.press('Enter');
   await page.getByRole('status').filter({ hasText: 'Repair kept' }).waitFor();
-  const answered = page.waitForResponse('**/proposals');
-  answer();
-  await (await answered).finished();
-  await page.getByText('Listening ...').waitFor({ state: 'detached' });
+  await answer();
   await page.keyboard.press('q');
   await page.getByText('before the repair').first().waitFor();
   expect(await page.getByRole('radio', { name: /^Leave as it is/ }).isChecked()).toBe(true);
   expect(await page.getByText('Something else is kept').count()).toBe(0);
+  await page.context().close();
+});
+
+test('while what is suggested is still being found, Enter and W keep nothing in its place', async () => {
+  const { page, answer } = await openBeforeFound('early');
+  const main = page.getByRole('button', { name: 'Listening ...' });
+  expect(await main.isDisabled()).toBe(true);
+  expect(await page.getByRole('button', { name: /^Keep and write/ }).isDisabled()).toBe(true);
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('w');
+  await expectNothingSerious(page);
+  await answer();
+  await plan(page, 'fill left from right').waitFor();
+  expect(await page.getByText('No repair kept yet').count()).toBe(1);
+  await page.keyboard.press('Enter');
+  await page.getByRole('status').filter({ hasText: 'Repair kept' }).waitFor();
+  expect(await page.getByRole('radio', { name: /^Leave as it is/ }).isChecked()).toBe(false);
   await page.context().close();
 });
 

@@ -166,7 +166,7 @@ test('a clip whose right side drops out in the middle changes, with boundaries t
   expect(codes(found)).toContain('dropout');
   // Of the same moments as the findings tell, and in the same words.
   expect(found.detail).toBe(
-    'The same on both sides at first, from 00:05.0 on left side only, from 00:07.2 on the same on both sides.',
+    'The same on both sides at first, from 00:05.0 left side only, from 00:07.2 the same on both sides.',
   );
 });
 

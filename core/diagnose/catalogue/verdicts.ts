@@ -281,7 +281,7 @@ function describeSections(sections: Section[]): string {
   const shown = sections.slice(0, MOST_SECTIONS_SAID).map(({ startSeconds, verdict, side }) => {
     const entry = VERDICTS[verdict];
     const words = 'inSections' in entry ? entry.inSections(side) : entry.label;
-    return startSeconds === 0 ? `${capital(words)} at first` : `from ${sayTime(startSeconds, 1)} on ${words}`;
+    return startSeconds === 0 ? `${capital(words)} at first` : `from ${sayTime(startSeconds, 1)} ${words}`;
   });
   const more = sections.length - MOST_SECTIONS_SAID;
   return `${shown.join(', ')}${more > 0 ? `, and ${more} more sections` : ''}.`;

@@ -93,6 +93,7 @@ export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: Be
           <Button
             wide
             shortcut="write"
+            isDisabled={actions.isAwaited}
             onPress={actions.write}
           >{`Keep and ${writeLabel(repair)[0].toLowerCase()}${writeLabel(repair).slice(1)}`}</Button>
         )}

@@ -53,6 +53,8 @@ export interface BenchActions {
   /** To the next plan of the list, or the one before. */
   step: (by: 1 | -1) => void;
   isFinding: boolean;
+  /** Whether what is found is still to come, and nothing was done meanwhile that takes its place: nobody means to keep or write what stands there until then. */
+  isAwaited: boolean;
   /** What was said of what was found last. */
   notes: string[];
   canUndo: boolean;
@@ -83,20 +85,25 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
   const [notes, setNotes] = useState<string[]>([]);
   // What is found late must not take the place of what a person has done meanwhile: the last word holds.
   const word = useRef(0);
+  const [awaited, setAwaited] = useState<number | null>(null);
+  const speak = useCallback(() => {
+    setAwaited(null);
+    return ++word.current;
+  }, []);
   useEffect(() => {
     setTrouble(null);
     setNotes([]);
     return () => {
-      word.current++;
+      speak();
     };
-  }, [clip.id]);
+  }, [clip.id, speak]);
   const steps = useAppSelector((state) => state.bench.steps[clip.id]);
   const canUndoDraft = draft !== undefined && (steps?.past.length ?? 0) > 0;
   const canRedoDraft = (steps?.future.length ?? 0) > 0;
   const seen = useAppSelector((state) => state.bench.seenKept[clip.id]);
   const settle = useCallback(
     (work: Promise<unknown>) => {
-      word.current++;
+      speak();
       setTrouble(null);
       work.then(
         () => dispatch(draftSettled(clip.id)),
@@ -107,10 +114,10 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
         },
       );
     },
-    [clip.id, clip.repair, dispatch],
+    [clip.id, clip.repair, dispatch, speak],
   );
   const tryRepair = (tried: Repair): void => {
-    word.current++;
+    speak();
     dispatch(
       repairTried({
         clipId: clip.id,
@@ -123,7 +130,8 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
   };
   const find = async (finds: Finds): Promise<void> => {
     setTrouble(null);
-    const asked = ++word.current;
+    const asked = speak();
+    setAwaited(asked);
     const base = { ...repair, ...(finds.sections || finds.turns ? { sections: null, turns: null } : {}) };
     const straight =
       finds.sections || finds.turns
@@ -131,6 +139,7 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
         : base;
     const { data, error } = await propose({ clipId: clip.id, base: straight, finds });
     if (asked !== word.current) return;
+    setAwaited(null);
     if (error !== undefined) return setTrouble(sentenceOf(error));
     if ('whyNot' in data!) return setNotes([data.whyNot]);
     setNotes(data!.notes);
@@ -147,17 +156,21 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
       ),
     );
   };
-  const write = (): void =>
+  const isAwaited = awaited !== null;
+  const write = (): void => {
+    if (isAwaited) return;
     settle(
       writeRepair({ clipId: clip.id, repair, seen: seen === undefined ? clip.repair : seen })
         .unwrap()
         .then(() => refetchClip()),
     );
+  };
   const goNext = (): void =>
     inBackground(
       navigate(queue.next ? `/projects/${clip.projectId}/bench/${queue.next}` : `/projects/${clip.projectId}`),
     );
   const main = ((): MainAction => {
+    if (isAwaited) return { label: 'Listening ...', isDisabled: true, run: () => undefined };
     if (!isKept)
       return {
         // The whole plan stands above as a sentence.
@@ -190,6 +203,7 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
       tryRepair(choices[next].repair);
     },
     isFinding,
+    isAwaited,
     notes,
     tryRepair: (tried) => {
       setNotes([]);
@@ -200,12 +214,12 @@ export function useBenchActions(clip: Clip, queue: BenchQueue, refetchClip: () =
     canRedo: canRedoDraft || clip.canRedo,
     undo: () => {
       setNotes([]);
-      word.current++;
+      speak();
       if (canUndoDraft) dispatch(draftUndone(clip.id));
       else if (clip.canUndo) settle(undoRepair(clip.id).unwrap());
     },
     redo: () => {
-      word.current++;
+      speak();
       if (canRedoDraft) dispatch(draftRedone({ clipId: clip.id, kept: clip.repair }));
       else if (clip.canRedo) settle(redoRepair(clip.id).unwrap());
     },
