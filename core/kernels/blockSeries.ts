@@ -1,6 +1,5 @@
 import { blockSeriesWasm } from './blockSeries.wasm.ts';
-import { instantiateKernel } from './instantiateKernel.ts';
-import { MemoryPlan } from './kernelMemory.ts';
+import { SeriesKernel } from './seriesKernel.ts';
 
 interface BlockSeriesExports {
   ranked(values: number, count: number, rank: number): number;
@@ -33,97 +32,104 @@ interface BlockSeriesExports {
 
 const VALUE_BYTES = 8;
 const PLACE_BYTES = 4;
-const NOTHING = new Float64Array(0);
 
-let shared: { memory: WebAssembly.Memory; kernel: BlockSeriesExports } | null = null;
-
-/** @param lengths bytes wanted for each place @returns the kernel, its memory and where the places begin */
-function kernelWith(...lengths: number[]): { kernel: BlockSeriesExports; buffer: ArrayBuffer; places: number[] } {
-  const plan = new MemoryPlan();
-  const places = lengths.map((bytes) => plan.claim(bytes));
-  if (shared) plan.growInto(shared.memory);
-  else {
-    const memory = plan.make();
-    shared = { memory, kernel: instantiateKernel<BlockSeriesExports>(blockSeriesWasm, memory) };
-  }
-  return { kernel: shared.kernel, buffer: shared.memory.buffer as ArrayBuffer, places };
-}
+const series = new SeriesKernel<BlockSeriesExports>(blockSeriesWasm);
 
 /** Of some values, one at least, the one that is at a rank from 0 once they are sorted. */
 export function ranked(values: ArrayLike<number>, rank: number): number {
-  const {
-    kernel,
-    buffer,
-    places: [at],
-  } = kernelWith(values.length * VALUE_BYTES);
-  new Float64Array(buffer, at).set(values);
-  return kernel.ranked(at, values.length, rank);
+  const { kernel, at } = series.laid([values instanceof Float64Array ? values : Float64Array.from(values)]);
+  return kernel.ranked(at[0], values.length, rank);
 }
 
 /** Those of some values that are beyond the least, or at it too, in order. */
 export function valuesAbove(values: Float64Array, least: number, orAt = false): Float64Array {
-  const {
-    kernel,
-    buffer,
-    places: [at],
-  } = kernelWith(values.byteLength);
-  new Float64Array(buffer, at).set(values);
-  return new Float64Array(buffer, at, kernel.keepAbove(at, values.length, least, orAt)).slice();
+  const { kernel, buffer, at } = series.laid([values]);
+  return new Float64Array(buffer, at[0], kernel.keepAbove(at[0], values.length, least, orAt)).slice();
 }
 
 /** Where values lie beyond `least` and under `most`, in order. */
 export function placesBetween(values: Float64Array, least: number, most = Infinity): Int32Array {
-  const { kernel, buffer, places: at } = kernelWith(values.byteLength, values.length * PLACE_BYTES);
-  new Float64Array(buffer, at[0]).set(values);
+  const { kernel, buffer, at } = series.laid([values], values.length * PLACE_BYTES);
   return new Int32Array(buffer, at[1], kernel.placesBetween(at[0], values.length, least, most, at[1])).slice();
 }
 
 /** Where the largest of some values is, one at least, or with `sign` −1 the least: the first of them. */
 export function largestAt(values: Float64Array, sign: 1 | -1 = 1): number {
-  const { kernel, buffer, places: at } = kernelWith(values.byteLength);
-  new Float64Array(buffer, at[0]).set(values);
+  const { kernel, at } = series.laid([values]);
   return kernel.largestAt(at[0], values.length, sign);
 }
 
 /** Of each two values the larger one. */
 export function largerOf(one: Float64Array, other: Float64Array): Float64Array {
-  return changed(one, other, (kernel, values, others, count) => kernel.raise(values, others, count));
+  return changed(one, [other], (kernel, at, count) => kernel.raise(at[0], at[1], count));
 }
 
 /** Each value, or the other one where it is less than `least`. */
 export function orElse(values: Float64Array, least: number, others: Float64Array): Float64Array {
-  return changed(values, others, (kernel, to, from, count) => kernel.replaceBelow(to, from, count, least));
+  return changed(values, [others], (kernel, at, count) => kernel.replaceBelow(at[0], at[1], count, least));
 }
 
 /** Each value, or `least` where it is less. */
 export function raisedTo(values: Float64Array, least: number): Float64Array {
-  return changed(values, NOTHING, (kernel, to, _, count) => kernel.raiseTo(to, count, least));
+  return changed(values, [], (kernel, at, count) => kernel.raiseTo(at[0], count, least));
 }
 
 /** Of each two values the sum. */
 export function sumsOf(one: Float64Array, other: Float64Array): Float64Array {
-  return changed(one, other, (kernel, values, others, count) => kernel.add(values, others, count));
-}
-
-export function dividedBy(values: Float64Array, divisor: number): Float64Array {
-  return changed(values, NOTHING, (kernel, to, _, count) => kernel.divide(to, count, divisor));
-}
-
-function changed(
-  values: Float64Array,
-  others: Float64Array,
-  change: (kernel: BlockSeriesExports, values: number, others: number, count: number) => void,
-): Float64Array {
-  const { kernel, buffer, places: at } = kernelWith(values.byteLength, others.byteLength);
-  new Float64Array(buffer, at[0]).set(values);
-  new Float64Array(buffer, at[1]).set(others);
-  change(kernel, at[0], at[1], values.length);
-  return new Float64Array(buffer, at[0], values.length).slice();
+  return changed(one, [other], (kernel, at, count) => kernel.add(at[0], at[1], count));
 }
 
 /** Of each two values the sum where both are beyond `nothing`, else 0. */
 export function sumsWhereBoth(one: Float64Array, other: Float64Array, nothing: number): Float64Array {
-  return changed(one, other, (kernel, values, others, count) => kernel.addWhereBoth(values, others, count, nothing));
+  return changed(one, [other], (kernel, at, count) => kernel.addWhereBoth(at[0], at[1], count, nothing));
+}
+
+export function dividedBy(values: Float64Array, divisor: number): Float64Array {
+  return changed(values, [], (kernel, at, count) => kernel.divide(at[0], count, divisor));
+}
+
+/** What the first of some series becomes. */
+function changed(
+  values: Float64Array,
+  others: Float64Array[],
+  change: (kernel: BlockSeriesExports, at: number[], count: number) => void,
+): Float64Array {
+  const { kernel, buffer, at } = series.laid([values, ...others]);
+  change(kernel, at, values.length);
+  return new Float64Array(buffer, at[0], values.length).slice();
+}
+
+/** The sum of some values, in order, each taken `each` times and the last one `last` times. */
+export function totalOf(values: Float64Array, each = 1, last = each): number {
+  const { kernel, at } = series.laid([values]);
+  return kernel.total(at[0], values.length, each, last);
+}
+
+/** 1 for each value beyond the least, 0 for the others. */
+export function marksAbove(values: Float64Array, least: number): Uint8Array {
+  const { kernel, buffer, at } = series.laid([values], values.length);
+  kernel.markAbove(at[0], values.length, least, at[1]);
+  return new Uint8Array(buffer, at[1], values.length).slice();
+}
+
+/** 1 where either of two is marked. */
+export function marksOfEither(one: Uint8Array, other: Uint8Array): Uint8Array {
+  const { kernel, buffer, at } = series.laid([one, other]);
+  kernel.markEither(at[0], at[1], one.length);
+  return new Uint8Array(buffer, at[0], one.length).slice();
+}
+
+/** 1 where neither a place is marked nor those beside it, 0 elsewhere. */
+export function marksApart(marks: Uint8Array): Uint8Array {
+  const { kernel, buffer, at } = series.laid([marks], marks.length);
+  kernel.markApart(at[0], marks.length, at[1]);
+  return new Uint8Array(buffer, at[1], marks.length).slice();
+}
+
+/** Those of some values that are marked, in order. */
+export function markedOf(values: Float64Array, marks: Uint8Array): Float64Array {
+  const { kernel, buffer, at } = series.laid([values, marks]);
+  return new Float64Array(buffer, at[0], kernel.keepMarked(at[0], values.length, at[1])).slice();
 }
 
 /**
@@ -135,64 +141,14 @@ export function leaningTurn(
   other: Float64Array,
   where: Int32Array,
 ): { split: number; furthest: number } {
-  const { kernel, buffer, places: at } = kernelWith(one.byteLength, other.byteLength, where.byteLength, VALUE_BYTES);
-  new Float64Array(buffer, at[0]).set(one);
-  new Float64Array(buffer, at[1]).set(other);
-  new Int32Array(buffer, at[2]).set(where);
+  const { kernel, buffer, at } = series.laid([one, other, where], VALUE_BYTES);
   const split = kernel.leaningTurn(at[0], at[1], at[2], where.length, at[3]);
   return { split, furthest: new Float64Array(buffer, at[3])[0] };
 }
 
-/** The sum of some values, in order, each taken `each` times and the last one `last` times. */
-export function totalOf(values: Float64Array, each = 1, last = each): number {
-  const { kernel, buffer, places: at } = kernelWith(values.byteLength);
-  new Float64Array(buffer, at[0]).set(values);
-  return kernel.total(at[0], values.length, each, last);
-}
-
-/** 1 for each value beyond the least, 0 for the others. */
-export function marksAbove(values: Float64Array, least: number): Uint8Array {
-  const { kernel, buffer, places: at } = kernelWith(values.byteLength, values.length);
-  new Float64Array(buffer, at[0]).set(values);
-  kernel.markAbove(at[0], values.length, least, at[1]);
-  return new Uint8Array(buffer, at[1], values.length).slice();
-}
-
-/** 1 where either of two is marked. */
-export function marksOfEither(one: Uint8Array, other: Uint8Array): Uint8Array {
-  const { kernel, buffer, places: at } = kernelWith(one.length, other.length);
-  new Uint8Array(buffer, at[0]).set(one);
-  new Uint8Array(buffer, at[1]).set(other);
-  kernel.markEither(at[0], at[1], one.length);
-  return new Uint8Array(buffer, at[0], one.length).slice();
-}
-
-/** Those of some values that are marked, in order. */
-export function markedOf(values: Float64Array, marks: Uint8Array): Float64Array {
-  const { kernel, buffer, places: at } = kernelWith(values.byteLength, marks.length);
-  new Float64Array(buffer, at[0]).set(values);
-  new Uint8Array(buffer, at[1]).set(marks);
-  return new Float64Array(buffer, at[0], kernel.keepMarked(at[0], values.length, at[1])).slice();
-}
-
-/** 1 where neither a place is marked nor those beside it, 0 elsewhere. */
-export function marksApart(marks: Uint8Array): Uint8Array {
-  const { kernel, buffer, places: at } = kernelWith(marks.length, marks.length);
-  new Uint8Array(buffer, at[0]).set(marks);
-  kernel.markApart(at[0], marks.length, at[1]);
-  return new Uint8Array(buffer, at[1], marks.length).slice();
-}
-
 /** How much larger one value is than the other at some places, so much added to either. */
 export function ratiosAt(one: Float64Array, other: Float64Array, where: Int32Array, beside: number): Float64Array {
-  const {
-    kernel,
-    buffer,
-    places: at,
-  } = kernelWith(...[one.byteLength, other.byteLength, where.byteLength, where.length * VALUE_BYTES]);
-  new Float64Array(buffer, at[0]).set(one);
-  new Float64Array(buffer, at[1]).set(other);
-  new Int32Array(buffer, at[2]).set(where);
+  const { kernel, buffer, at } = series.laid([one, other, where], where.length * VALUE_BYTES);
   kernel.ratiosAt(at[0], at[1], at[2], where.length, beside, at[3]);
   return new Float64Array(buffer, at[3], where.length).slice();
 }
@@ -213,29 +169,23 @@ export function unlikePowers(
   [other, otherLeast]: [Float64Array, number],
   unlike: number,
 ): UnlikePowers {
-  const count = one.length;
-  const {
-    kernel,
-    buffer,
-    places: at,
-  } = kernelWith(...[one.byteLength, other.byteLength, count * PLACE_BYTES, one.byteLength, one.byteLength]);
-  new Float64Array(buffer, at[0]).set(one);
-  new Float64Array(buffer, at[1]).set(other);
-  const found = kernel.placesOfEither(at[0], at[1], count, oneLeast, otherLeast, at[2]);
-  const loud = new Int32Array(buffer, at[2], found).slice();
+  const { length, byteLength } = one;
+  const { kernel, buffer, at } = series.laid([one, other], length * PLACE_BYTES, byteLength, byteLength);
+  const [, , places, ratios, sorted] = at;
+  const found = kernel.placesOfEither(at[0], at[1], length, oneLeast, otherLeast, places);
+  const loud = new Int32Array(buffer, places, found).slice();
   if (found === 0) return { loud, excess: new Float64Array(0) };
-  kernel.ratiosAt(at[0], at[1], at[2], found, 0, at[3]);
+  kernel.ratiosAt(at[0], at[1], places, found, 0, ratios);
   // Ranking loses their order.
-  new Float64Array(buffer, at[4]).set(new Float64Array(buffer, at[3], found));
-  const mostly = kernel.ranked(at[4], found, found >> 1);
-  kernel.excessAt(at[0], at[1], at[2], found, mostly, unlike, at[3]);
-  return { loud, excess: new Float64Array(buffer, at[3], found).slice() };
+  new Float64Array(buffer, sorted).set(new Float64Array(buffer, ratios, found));
+  const mostly = kernel.ranked(sorted, found, found >> 1);
+  kernel.excessAt(at[0], at[1], places, found, mostly, unlike, ratios);
+  return { loud, excess: new Float64Array(buffer, ratios, found).slice() };
 }
 
 /** The mean of `length` values from each of the first `places` on; those beyond the end are nothing. */
 export function slidingMeans(values: Float64Array, length: number, places: number): Float64Array {
-  const { kernel, buffer, places: at } = kernelWith(values.byteLength, places * VALUE_BYTES);
-  new Float64Array(buffer, at[0]).set(values);
+  const { kernel, buffer, at } = series.laid([values], places * VALUE_BYTES);
   kernel.slidingMeans(at[0], values.length, length, places, at[1]);
   return new Float64Array(buffer, at[1], places).slice();
 }
@@ -250,8 +200,7 @@ export function largestOfSteady(
   steadyRatio: number,
   places: number,
 ): Float64Array {
-  const { kernel, buffer, places: at } = kernelWith(values.byteLength, places * VALUE_BYTES);
-  new Float64Array(buffer, at[0]).set(values);
+  const { kernel, buffer, at } = series.laid([values], places * VALUE_BYTES);
   kernel.largestOfSteady(at[0], values.length, length, steadyRatio, places, at[1]);
   return new Float64Array(buffer, at[1], places).slice();
 }
@@ -283,18 +232,17 @@ export function noiseOfWindows(
 ): { before: Float64Array; after: Float64Array } {
   const { length, byteLength } = powers;
   const { windowBlocks, nothingPower, loudestPower, steadyRatio, standsOutRatio, alikeBlocks, mostRatio } = traits;
-  const {
-    kernel,
-    buffer,
-    places: [from, sorted, noise, sure, before, after],
-  } = kernelWith(byteLength, windowBlocks * VALUE_BYTES, byteLength, length, byteLength, byteLength);
-  new Float64Array(buffer, from).set(powers);
+  const { kernel, buffer, at } = series.laid(
+    [powers],
+    ...[windowBlocks * VALUE_BYTES, byteLength, length, byteLength, byteLength],
+  );
+  const [from, sorted, noise, sure, before, after] = at;
   kernel.noiseOfWindows(
     ...[from, length, windowBlocks, nothingPower, loudestPower, steadyRatio, standsOutRatio, alikeBlocks],
     ...[sorted, noise, sure],
   );
   kernel.noiseBesides(from, length, windowBlocks, noise, sure, mostRatio, before, after);
-  const valuesFrom = (at: number): Float64Array => new Float64Array(buffer, at, length).slice();
+  const valuesFrom = (place: number): Float64Array => new Float64Array(buffer, place, length).slice();
   return { before: valuesFrom(before), after: valuesFrom(after) };
 }
 
@@ -305,13 +253,8 @@ export function noiseOfWindows(
 export function cheapestPath(told: Uint8Array, costs: Float64Array, states: number, change: number): Uint8Array {
   const { length } = told;
   const row = states * VALUE_BYTES;
-  const {
-    kernel,
-    buffer,
-    places: [from, table, before, next, cameFrom, path],
-  } = kernelWith(length, costs.byteLength, row, row, length * states, length);
-  new Uint8Array(buffer, from).set(told);
-  new Float64Array(buffer, table).set(costs);
+  const { kernel, buffer, at } = series.laid([told, costs], row, row, length * states, length);
+  const [from, table, before, next, cameFrom, path] = at;
   kernel.cheapestPath(from, length, table, states, change, before, next, cameFrom, path);
   return new Uint8Array(buffer, path, length).slice();
 }

@@ -29,21 +29,23 @@ const ROUNDING: f64 = 1e-12;
 const LEAST: f64 = 1e-30;
 
 /**
- * `left`, `right`, `products`: of each block the powers and the mean product; `noises`: four series one after the other, the noise of the left side as what
- * lies before a block has it and what lies after, then those of the right; `alone`: a state that is sure, or 0. Writes bits, a byte a block.
+ * `left`, `right`, `products`: of each block the powers and the mean product; then the noise of either side as what lies before a block has it and what lies
+ * after; `alone`: a state that is sure, or 0. Writes bits, a byte a block.
  */
 export function blockStates(
   left: usize,
   right: usize,
   products: usize,
-  noises: usize,
+  leftBefore: usize,
+  leftAfter: usize,
+  rightBefore: usize,
+  rightAfter: usize,
   alone: usize,
   count: u32,
   thresholds: usize,
   out: usize,
 ): void {
   const nothing = load<f64>(thresholds, NOTHING_POWER);
-  const series = usize(count) << 3;
   for (let i: u32 = 0; i < count; i++) {
     const at = usize(i) << 3;
     const l = load<f64>(left + at), r = load<f64>(right + at), product = load<f64>(products + at);
@@ -54,12 +56,11 @@ export function blockStates(
       else if (sure != 0) bits = sure;
       else {
         // Where the recording changes, the noise is that of before or that of after: a block speaks only where it does with either.
-        const noise = noises + at;
-        const leftBefore = load<f64>(noise), leftAfter = load<f64>(noise + series);
-        const rightBefore = load<f64>(noise + 2 * series), rightAfter = load<f64>(noise + 3 * series);
-        const before = allowedOver(l, r, product, leftBefore, rightBefore, thresholds);
-        const isSteady = leftBefore == leftAfter && rightBefore == rightAfter;
-        const after = isSteady ? before : allowedOver(l, r, product, leftAfter, rightAfter, thresholds);
+        const leftEarlier = load<f64>(leftBefore + at), leftLater = load<f64>(leftAfter + at);
+        const rightEarlier = load<f64>(rightBefore + at), rightLater = load<f64>(rightAfter + at);
+        const before = allowedOver(l, r, product, leftEarlier, rightEarlier, thresholds);
+        const isSteady = leftEarlier == leftLater && rightEarlier == rightLater;
+        const after = isSteady ? before : allowedOver(l, r, product, leftLater, rightLater, thresholds);
         bits = before == NOTHING_TOLD || after == NOTHING_TOLD ? NOTHING_TOLD : before | after;
       }
     }

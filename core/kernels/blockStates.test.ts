@@ -56,8 +56,9 @@ function plainly({ left: l, right: r, product }: Block, leftNoise: number, right
   const reach = (unsure + 1e-12 * (l + r)) / (l + r);
   const difference = Math.max(l + r - 2 * product - leftNoise - rightNoise, 0) + unsure;
   const isSame = difference / Math.max(l + r + 2 * product, 1e-30) <= Math.max(sameNull, sameReach * reach);
-  const likeness = left > 0 && right > 0 ? Math.min(1, (product * product) / (left * right)) : -1;
-  const areCopies = 1 - likeness + 1e-12 <= Math.max(copyNull, copyReach * reach);
+  const isOnBoth = left > 0 && right > 0;
+  const likeness = Math.min(1, (product * product) / (left * right));
+  const areCopies = isOnBoth && 1 - likeness + 1e-12 <= Math.max(copyNull, copyReach * reach);
   const isFaint = [
     left < Math.max(0.3 * standsOut * leftNoise, 1e-12),
     right < Math.max(0.3 * standsOut * rightNoise, 1e-12),

@@ -1,9 +1,10 @@
 import { blockStatesWasm } from './blockStates.wasm.ts';
-import { instantiateKernel } from './instantiateKernel.ts';
-import { MemoryPlan } from './kernelMemory.ts';
+import { SeriesKernel } from './seriesKernel.ts';
 
 interface BlockStatesExports {
-  blockStates(...[left, right, products, noises, alone, count, thresholds, out]: number[]): void;
+  blockStates(
+    ...[left, right, products, leftBefore, leftAfter, rightBefore, rightAfter, alone, count, thresholds, out]: number[]
+  ): void;
   areExactBlocks(left: number, right: number, products: number, count: number, thresholds: number): number;
 }
 
@@ -40,52 +41,37 @@ export interface StateThresholds {
   alone: number;
 }
 
-let shared: { memory: WebAssembly.Memory; kernel: BlockStatesExports } | null = null;
+const states = new SeriesKernel<BlockStatesExports>(blockStatesWasm);
 
 /**
  * What each block allows the pair to be: bits for the left or the right side alone (1, 2), the same on both (4), at another level (8), inverted (16), and
  * different (32); 0 where nothing sounds. @param alone of each block a bit that is sure, or 0
  */
 export function blockStates(
-  series: PairSeries,
+  { left, right, product }: PairSeries,
   noises: [BlockNoise, BlockNoise],
   alone: Uint8Array,
   thresholds: StateThresholds,
 ): Uint8Array {
   const { length } = alone;
-  const { kernel, buffer, at, place } = laidOut(series, thresholds, [4 * series.left.byteLength, length, length]);
-  const [noise, sure, out] = place;
-  noises
-    .flatMap(({ before, after }) => [before, after])
-    .forEach((values, i) => new Float64Array(buffer, noise + i * values.byteLength, length).set(values));
-  new Uint8Array(buffer, sure, length).set(alone);
-  kernel.blockStates(at.left, at.right, at.product, noise, sure, length, at.thresholds, out);
-  return new Uint8Array(buffer, out, length).slice();
+  const { kernel, buffer, at } = states.laid(
+    [left, right, product, ...noises.flatMap(({ before, after }) => [before, after]), alone, toldOf(thresholds)],
+    length,
+  );
+  kernel.blockStates(...at.slice(0, 8), length, ...at.slice(8));
+  return new Uint8Array(buffer, at[9], length).slice();
 }
 
 /** Whether both sides are the same to the last bits, but for level and polarity, in all of these blocks. */
-export function areExactBlocks(series: PairSeries, thresholds: StateThresholds): boolean {
-  const { kernel, at } = laidOut(series, thresholds, []);
-  return kernel.areExactBlocks(at.left, at.right, at.product, series.left.length, at.thresholds) !== 0;
+export function areExactBlocks({ left, right, product }: PairSeries, thresholds: StateThresholds): boolean {
+  const { kernel, at } = states.laid([left, right, product, toldOf(thresholds)]);
+  return kernel.areExactBlocks(at[0], at[1], at[2], left.length, at[3]) !== 0;
 }
 
-/** The kernel with the series and the thresholds in its memory, and places for so many bytes more. */
-function laidOut({ left, right, product }: PairSeries, thresholds: StateThresholds, lengths: number[]) {
+/** In the order in which the kernel has them. */
+function toldOf(thresholds: StateThresholds): Float64Array {
   const { nothingPower, exact, standsOut, noiseShare, copyNull, copyReach, sameNull, sameReach, alone } = thresholds;
-  const told = Float64Array.of(
+  return Float64Array.of(
     ...[nothingPower, exact, standsOut, noiseShare, copyNull, copyReach, sameNull, sameReach, alone],
   );
-  const values = [left, right, product, told];
-  const plan = new MemoryPlan();
-  const starts = values.map(({ byteLength }) => plan.claim(byteLength));
-  const place = lengths.map((bytes) => plan.claim(bytes));
-  if (shared) plan.growInto(shared.memory);
-  else {
-    const memory = plan.make();
-    shared = { memory, kernel: instantiateKernel<BlockStatesExports>(blockStatesWasm, memory) };
-  }
-  const buffer = shared.memory.buffer as ArrayBuffer;
-  values.forEach((series, i) => new Float64Array(buffer, starts[i], series.length).set(series));
-  const at = { left: starts[0], right: starts[1], product: starts[2], thresholds: starts[3] };
-  return { kernel: shared.kernel, buffer, at, place };
 }
