@@ -39,7 +39,6 @@ import {
   DELAY_SAMPLES,
   FILTER_GAIN_DB,
   FILTER_NULL_DB,
-  UNRELATED_INCOHERENT,
   INCOHERENT_SPREAD,
   ARRIVAL_BY_CHANCE,
   SCORE_SPREAD,
@@ -68,7 +67,14 @@ import {
   turnedOverSays,
   unrelatedSays,
 } from './spoken.ts';
-import { hearsOnePlace, nearAndFarScore, pausesOf, twoMicrophonesSpeak, type Pauses } from './twoMicrophones.ts';
+import {
+  hearsOnePlace,
+  leastUnrelated,
+  nearAndFarScore,
+  pausesOf,
+  twoMicrophonesSpeak,
+  type Pauses,
+} from './twoMicrophones.ts';
 
 export interface SegmentVerdict {
   verdict: PairVerdict;
@@ -214,13 +220,11 @@ function decideBySecondLook(
       spoke: [middle.says],
     });
   // A voice, and nothing that both sides hear: no stereo pair can do that.
-  if (pauses !== null && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > UNRELATED_INCOHERENT) {
-    return decide(
-      'two-mics',
-      Math.min(bothMargin, OVER_MARGIN + (match.incoherent - UNRELATED_INCOHERENT) / INCOHERENT_SPREAD),
-      { spoke: [unrelatedSays(match)] },
-    );
-  }
+  const unrelated = leastUnrelated(match);
+  if (pauses !== null && match.arrival.prominence < ARRIVAL_BY_CHANCE && match.incoherent > unrelated)
+    return decide('two-mics', Math.min(bothMargin, OVER_MARGIN + (match.incoherent - unrelated) / INCOHERENT_SPREAD), {
+      spoke: [unrelatedSays(match, unrelated)],
+    });
   const spoke = twoMicrophonesSpeak(match, sampleRate, pauses);
   const [{ strength: score }] = spoke;
   const apart = Math.min(-likeness, bothMargin, (plainNullDb - ONE_SIGNAL_NULL_DB) / NULL_SPREAD_DB);

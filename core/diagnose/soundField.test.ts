@@ -154,3 +154,27 @@ test('two people side by side with a microphone on each chest are two microphone
     expect(found.pairs[0].talkers).toBe(2);
   }
 });
+
+test('a wide pair far from two people in a room that lives is stereo: its sides share next to nothing, but hear both as loud', async () => {
+  const hall: Room = { size: [8, 6.5, 3.2], reverberationSeconds: 1.3 };
+  const microphones = [3.3, 4.7].map((x) => ({ at: [x, 1.2, 1.6], directivity: 0, facing: 0 })) as [
+    Microphone,
+    Microphone,
+  ];
+  for (const seed of [1, 2, 3]) {
+    const chance = new Chance(seed);
+    const [one, other] = [
+      [2.2, 5.4, 1.4],
+      [6, 5.6, 1.4],
+    ].map((at, talker) =>
+      heardBy(chance, chatter(0.1, 9, 10 * seed + talker), at as Microphone['at'], microphones, hall),
+    );
+    const sides = one.map((side, m) => mix(spoken(mix(side, other[m]), -20), hiss(side.length, -75, seed + m)));
+    const found = await inspect(sides);
+    expect(found.verdict).toBe('stereo');
+    expect(found.pairs[0].confidence).toBeGreaterThan(0.85);
+    // Two people who talk at once, each on a microphone that hears nothing of the other, are no pair.
+    const apart = await inspect([0, 1].map((m) => mix(chatter(0.1, 9, 10 * seed + m), hiss(9 * RATE, -60, seed + m))));
+    expect(apart.verdict).toBe('two-mics');
+  }
+});

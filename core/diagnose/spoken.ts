@@ -9,7 +9,7 @@ import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Spoken } from '../schema/inspection.ts';
 import type { Side } from '../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
-import { OF_ITS_OWN, SHORTEST_PROGRAMME_SECONDS, TURNED_OVER_NULL_DB, UNRELATED_INCOHERENT } from './boundaries.ts';
+import { OF_ITS_OWN, SHORTEST_PROGRAMME_SECONDS, TURNED_OVER_NULL_DB } from './boundaries.ts';
 
 // What speaks for a verdict: the number that was measured, and the one it is held against.
 
@@ -90,11 +90,12 @@ export function roomBetweenSays({ matchedNullDb }: PairMatch): Spoken {
   );
 }
 
-export function unrelatedSays({ incoherent }: PairMatch): Spoken {
+/** @param least from which share on */
+export function unrelatedSays({ incoherent }: PairMatch, least: number): Spoken {
   return speaks(
     'two-mics',
-    incoherent / UNRELATED_INCOHERENT,
-    `Of what one side hears the other foretells ${share(1 - incoherent)}, whatever the filter; the sides of a pair in one room share ${share(1 - UNRELATED_INCOHERENT)} and more.`,
+    incoherent / least,
+    `Of what one side hears the other foretells ${share(1 - incoherent)}, whatever the filter; the sides of a pair in one room share ${share(1 - least)} and more.`,
   );
 }
 

@@ -10,6 +10,8 @@ import {
   STAND_SWING_MS,
   SWING_OF_LIKENESS_DB,
   NEAR_FAR_DB,
+  UNRELATED_INCOHERENT,
+  UNSWUNG_INCOHERENT,
   COINCIDENT_MS,
   SURELY_APART_MS,
   SURELY_WIDER_MS,
@@ -185,6 +187,12 @@ export function nearAndFarScore(arrivalMs: number, { reachApartDb, floorsApartDb
   const apart = Math.max(0, Math.min(1, (arrivalMs - COINCIDENT_MS) / (SURELY_APART_MS - COINCIDENT_MS)));
   const floors = Math.max(0, Math.abs(floorsApartDb) - PAIR_FLOORS_DB);
   return (apart * (Math.abs(reachApartDb) + FLOORS_WEIGHT * floors)) / NEAR_FAR_DB;
+}
+
+/** From which share on that no filter foretells no pair in a room is so much apart. */
+export function leastUnrelated({ leaning: { left, right } }: PairMatch): number {
+  const swingDb = (left.levelDifferenceDb - right.levelDifferenceDb) / 2;
+  return UNRELATED_INCOHERENT + UNSWUNG_INCOHERENT * Math.max(0, 1 - swingDb / LEAST_SWING_DB);
 }
 
 interface Swing {
