@@ -22,7 +22,7 @@ export interface ChannelActivity {
   moves: boolean;
   /** Mean power in the pauses, in the speech band; 0 where there are none. */
   pausePower: number;
-  /** 1 for blocks that stand out of the floor, else 0; all 1 blocks where a steady sound is the programme. */
+  /** 1 for blocks that stand out of the floor, and for all where a steady sound is the programme; else 0. */
   active: Uint8Array;
   activeSeconds: number;
   soundsLikeSpeech: boolean;
