@@ -121,15 +121,15 @@ function reportChannel(channel: ChannelMeasurement, activity: ChannelActivity): 
   };
 }
 
-/** Of copies in disguise the one that nothing was taken from: a telephone's band has the quietest pauses, and what is cut off at full scale stands highest above them. */
+/** Of copies in disguise the one that nothing was taken from: a telephone's band has the quietest pauses, a filter's too, and what is cut off at full scale stands highest above them. */
 function better(pairs: PairDecision[], clearest: number | null, reports: ChannelReport[]): number | null {
   if (clearest === null || pairs.length !== 1) return clearest;
-  const [{ report }] = pairs;
+  const [{ report, duller }] = pairs;
   const narrower = report.narrower?.side ?? null;
   // Something was taken from either.
   if (report.limited !== null && narrower !== null && narrower !== report.limited) return null;
-  const worse = report.limited ?? narrower ?? cutOffSide(report, reports);
-  return worse === undefined || worse === null ? clearest : report.channels[worse === 'left' ? 1 : 0];
+  const worse = report.limited ?? narrower ?? cutOffSide(report, reports) ?? duller;
+  return worse === null ? clearest : report.channels[worse === 'left' ? 1 : 0];
 }
 
 /**

@@ -1,4 +1,4 @@
-import { narrowerBand } from '../measure/spectra/narrowerBand.ts';
+import { dullerSide, narrowerBand } from '../measure/spectra/narrowerBand.ts';
 import { CLEAR_ARRIVAL } from '../measure/boundaries.ts';
 import { LEAST_TRIMMED_BLOCKS } from './boundaries.ts';
 import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
@@ -15,6 +15,8 @@ import { settled, type Decided } from './settled.ts';
 export interface PairDecision {
   report: PairReport;
   sections: Section[];
+  /** Of copies apart by a filter, the side that holds less of what both have. */
+  duller: Side | null;
 }
 
 interface Clock {
@@ -105,6 +107,7 @@ export function decidePair(
       verdict,
       side,
     })),
+    duller: match && isDisguised && longest.disguise.includes('filter') ? dullerSide(match.wholeBand) : null,
   };
 }
 

@@ -1,4 +1,4 @@
-import { hannWindow } from '../signal/spectrum.ts';
+import { hannWindow, taperedWindow } from '../signal/spectrum.ts';
 import { fourierWasm } from './fourier.wasm.ts';
 import { instantiateKernel } from './instantiateKernel.ts';
 import { memoryFor } from './kernelMemory.ts';
@@ -43,14 +43,14 @@ export class PairTransform {
   private readonly sums: Float64Array;
   private readonly crossed: { re: Float64Array; im: Float64Array };
 
-  /** @param window weighs the samples; all alike without it */
+  /** @param window weighs the samples from the first on, those beyond it not at all; all alike without it */
   constructor(
     readonly size: number,
     window?: Float64Array,
   ) {
     const { memory, places } = memoryFor([size, size, size, 2 * size, 2 * size, 2 * size, 4 * (size / 2 + 2)]);
     [this.left, this.right, this.window, this.x, this.y, this.twiddles, this.sums] = places;
-    if (window) this.window.set(window);
+    if (window) hold(this.window, window);
     else this.window.fill(1);
     this.twiddles.set(twiddlesOf(size));
     this.crossed = { re: new Float64Array(size / 2 + 1), im: new Float64Array(size / 2 + 1) };
@@ -187,18 +187,26 @@ export function noPowers(size: number): CrossPowers {
 
 const shared = new Map<string, PairTransform>();
 
+/** How samples are weighed: all alike, by von Hann's window over all of them, or so many of them tapered at both ends. */
+type Weighing = 'none' | 'hann' | { tapered: number };
+
 /**
- * The one transform of a size, with or without von Hann's window: to make one takes as long as many transforms, and its memory is long in being freed. For use within
+ * The one transform of a size that weighs samples so: to make one takes as long as many transforms, and its memory is long in being freed. For use within
  * one synchronous step, that leaves nothing in its sums.
  */
-export function sharedTransform(size: number, window: 'hann' | 'none' = 'none'): PairTransform {
-  const key = `${size} ${window}`;
+export function sharedTransform(size: number, weighing: Weighing = 'none'): PairTransform {
+  const key = `${size} ${typeof weighing === 'string' ? weighing : weighing.tapered}`;
   let transform = shared.get(key);
   if (!transform) {
-    transform = new PairTransform(size, window === 'hann' ? hannWindow(size) : undefined);
+    transform = new PairTransform(size, windowOf(size, weighing));
     shared.set(key, transform);
   }
   return transform;
+}
+
+function windowOf(size: number, weighing: Weighing): Float64Array | undefined {
+  if (weighing === 'none') return undefined;
+  return weighing === 'hann' ? hannWindow(size) : taperedWindow(weighing.tapered);
 }
 
 // Sines take longer than the transforms; there are few sizes.

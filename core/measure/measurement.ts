@@ -52,9 +52,9 @@ export interface ChannelMeasurement {
   made: MadeSignal | null;
 }
 
-/** Sound that is no programme beside one: timecode, a line-up tone or beeps, hum, buzz or crackle. */
+/** Sound that is no programme beside one: timecode, a line-up tone or beeps, hum, buzz or crackle, hiss that an automatic gain lifts. */
 export interface MadeSignal {
-  kind: 'timecode' | 'tone' | 'hum' | 'interference';
+  kind: 'timecode' | 'tone' | 'hum' | 'interference' | 'hiss';
   /** Of a tone. */
   hz: number | null;
   /** Of timecode: what the clip starts at. */

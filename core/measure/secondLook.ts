@@ -1,9 +1,10 @@
 import { lookAtChannel, type ChannelLook, type ChannelsClip } from './channelLook.ts';
 import { pairBySound, type ChannelsMeter } from './pair/channelPairs.ts';
 import { findDuplicates } from './pair/duplicates.ts';
+import { isLiftedHiss } from './pair/liftedHiss.ts';
 import { findMixes } from './pair/mixes.ts';
 import { matchedSegments } from './sections/matchedSegments.ts';
-import type { ChannelMeasurement, Measurement, PairMeasurement } from './measurement.ts';
+import type { ChannelMeasurement, MadeSignal, Measurement, PairMeasurement } from './measurement.ts';
 import type { SoundReader } from './soundReader.ts';
 import { pairBesideLosses, shortLosses, sidesBesideLosses } from './sections/shortLosses.ts';
 
@@ -39,7 +40,8 @@ export async function lookTwice(
   for (const [i, channel] of measurement.channels.entries()) {
     const maybe = mayBeMade(channel, pairs);
     const look = looks?.[i] ?? (await lookAtChannel(measurement, channel, read, maybe));
-    channels.push({ ...channel, tone: look.tone, made: maybe ? look.made : null });
+    const found = { ...channel, tone: look.tone };
+    channels.push({ ...found, made: maybe ? (look.made ?? hissBeside(found, measurement)) : null });
   }
   return { ...measurement, channels, pairs };
 }
@@ -51,6 +53,16 @@ function mayBeMade({ channel }: ChannelMeasurement, pairs: readonly PairMeasurem
     segments.some(({ match }) => match !== null && match.incoherent < MOSTLY_OTHER),
   );
   return pairs.length > 0 && !isHeardTwice;
+}
+
+const LIFTED_HISS: MadeSignal = { kind: 'hiss', hz: null, timecode: null };
+
+/** Noise whose level runs against the other side of its pair. */
+function hissBeside(channel: ChannelMeasurement, { pairs, channels, blockSeconds }: Measurement): MadeSignal | null {
+  const others = pairs.flatMap(({ channels: [a, b] }) =>
+    a === channel.channel ? [b] : b === channel.channel ? [a] : [],
+  );
+  return others.some((other) => isLiftedHiss(channel, channels[other - 1], blockSeconds)) ? LIFTED_HISS : null;
 }
 
 /** What a pair is, told beside the moments in which a side is lost. */

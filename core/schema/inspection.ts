@@ -25,7 +25,7 @@ export const ChannelContent = z.enum(['programme', 'noise', 'silent']);
 export type ChannelContent = z.infer<typeof ChannelContent>;
 
 const MadeSignal = z.object({
-  kind: z.enum(['timecode', 'tone', 'hum', 'interference']),
+  kind: z.enum(['timecode', 'tone', 'hum', 'interference', 'hiss']),
   hz: z.number().nullable(),
   timecode: z.string().nullable(),
 });

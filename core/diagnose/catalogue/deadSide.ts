@@ -22,6 +22,8 @@ export function sayMade({ kind, hz, timecode }: Made): string {
       return 'mains hum';
     case 'interference':
       return 'interference';
+    case 'hiss':
+      return 'hiss that an automatic gain lifts in the pauses';
   }
 }
 

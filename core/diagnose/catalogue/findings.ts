@@ -49,11 +49,13 @@ export function droppedOut({ pair: { channels }, reports: { length: total } }: P
 }
 
 /** What a machine makes on a channel beside a programme. */
-function made(kind: NonNullable<ChannelReport['made']>['kind']): ChannelFinding {
+function made(...kinds: NonNullable<ChannelReport['made']>['kind'][]): ChannelFinding {
   return {
     of: 'channel',
     notice: (report, name) =>
-      report.made?.kind === kind ? { severity: 'note', message: `${name} is ${sayMade(report.made)}.` } : null,
+      report.made && kinds.includes(report.made.kind)
+        ? { severity: 'note', message: `${name} is ${sayMade(report.made)}.` }
+        : null,
   };
 }
 
@@ -192,7 +194,7 @@ export const FINDINGS: Record<Exclude<FindingCode, PairVerdict>, FindingEntry> =
   timecode: made('timecode'),
   tone: made('tone'),
   hum: made('hum'),
-  interference: made('interference'),
+  interference: made('interference', 'hiss'),
 
   clipped: {
     of: 'channel',

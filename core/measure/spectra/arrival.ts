@@ -56,7 +56,7 @@ export class ArrivalFinder {
     private readonly reach: number,
     private readonly perSample = 1,
   ) {
-    this.transform = sharedTransform(2 ** Math.ceil(Math.log2(length + reach)));
+    this.transform = sharedTransform(2 ** Math.ceil(Math.log2(length + reach)), { tapered: length });
     this.back = sharedTransform(perSample * this.transform.size);
   }
 

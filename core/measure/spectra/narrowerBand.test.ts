@@ -86,3 +86,25 @@ test.each([
     expect(found.suggestion).toMatchObject({ action: 'select', from: whole });
   },
 );
+
+test.each([
+  ['right', 1],
+  ['left', 2],
+])(
+  'nor is a %s side of which a gentle filter took little, with all that it took of the treble under the noise',
+  async (side, whole) => {
+    // As voices are that are recorded close: loud below 500 Hz, 40 dB down at 4 kHz.
+    const cut = passFilter('low-pass', 500, Math.SQRT1_2, RATE);
+    const voice = filtered(VOICE, cut);
+    const gentle = gain(
+      filtered(
+        filtered(voice, passFilter('high-pass', 170, Math.SQRT1_2, RATE)),
+        passFilter('low-pass', 4000, Math.SQRT1_2, RATE),
+      ),
+      3,
+    );
+    const found = await inspect(onFloor(side === 'right' ? [voice, gentle] : [gentle, voice], -66));
+    expect(found.pairs[0]).toMatchObject({ verdict: 'fake-stereo', narrower: null });
+    expect(found.suggestion).toMatchObject({ action: 'select', from: whole });
+  },
+);

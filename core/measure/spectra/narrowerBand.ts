@@ -31,13 +31,42 @@ const LEAST_THIRDS = 3;
  * Which of two copies is the narrower one, as over a telephone or a poor radio link: third octaves in which one side stands out of its noise while the other
  * lies lower than their ratio elsewhere, `LACKS_DB` and more where it is most. null where neither is, or each lacks something of the other.
  */
-export function narrowerBand({
-  spectrum,
-  noise,
-}: {
+export function narrowerBand(copies: Copies): NarrowerBand | null {
+  const heard = heardThirds(copies);
+  const lacking = (sign: 1 | -1): number[] =>
+    heard.flatMap(({ leftOverUsualDb }, i) => (sign * leftOverUsualDb > LESS_DB ? [i] : []));
+  const right = lacking(1);
+  const left = lacking(-1);
+  for (const [side, lacks, other] of [
+    ['right', right, left],
+    ['left', left, right],
+  ] as const) {
+    const most = Math.max(...lacks.map((i) => Math.abs(heard[i].leftOverUsualDb)));
+    if (lacks.length < LEAST_THIRDS || most < LACKS_DB || other.length > 0) continue;
+    const held = heard.filter((_, i) => !lacks.includes(i));
+    return { side, lowHz: held[0].lowHz, highHz: held[held.length - 1].highHz };
+  }
+  return null;
+}
+
+/**
+ * Which of two copies holds less beside the band of speech, however little was taken: nothing is lost with it. null where they hold as much.
+ */
+export function dullerSide(copies: Copies): 'left' | 'right' | null {
+  let leftMoreDb = 0;
+  for (const { lowHz, highHz, leftOverUsualDb } of heardThirds(copies))
+    if (highHz <= SPEECH_HZ.low || lowHz >= SPEECH_HZ.high) leftMoreDb += leftOverUsualDb;
+  if (Math.abs(leftMoreDb) < LESS_DB) return null;
+  return leftMoreDb > 0 ? 'right' : 'left';
+}
+
+interface Copies {
   spectrum: CrossSpectrum;
   noise: CrossSpectrum | null;
-}): NarrowerBand | null {
+}
+
+/** Third octaves that stand out, each with how much louder the left side is there than it mostly is. */
+function heardThirds({ spectrum, noise }: Copies): { lowHz: number; highHz: number; leftOverUsualDb: number }[] {
   const thirds = thirdsOf(spectrum, noise);
   const loudest = Math.max(...thirds.map(({ left, right }) => Math.max(left, right)));
   const heard = thirds.filter(
@@ -45,7 +74,7 @@ export function narrowerBand({
       (left > OUT_OF_NOISE * leftNoise || right > OUT_OF_NOISE * rightNoise) &&
       dbFromPower(Math.max(left, right) / loudest) > -WITHIN_DB,
   );
-  if (heard.length === 0) return null;
+  if (heard.length === 0) return [];
   const ratios = heard.map(({ left, right, leftNoise, rightNoise }) =>
     dbFromPower(
       (Math.max(left - leftNoise, 0) + 1e-3 * left + 1e-20) / (Math.max(right - rightNoise, 0) + 1e-3 * right + 1e-20),
@@ -53,20 +82,7 @@ export function narrowerBand({
   );
   const inSpeech = ratios.filter((_, i) => heard[i].lowHz > SPEECH_HZ.low && heard[i].highHz < SPEECH_HZ.high);
   const usual = percentile(inSpeech.length > 0 ? inSpeech : ratios, 0.5);
-  const lacking = (sign: 1 | -1): number[] =>
-    ratios.flatMap((ratio, i) => (sign * (ratio - usual) > LESS_DB ? [i] : []));
-  const right = lacking(1);
-  const left = lacking(-1);
-  for (const [side, lacks, other] of [
-    ['right', right, left],
-    ['left', left, right],
-  ] as const) {
-    const most = Math.max(...lacks.map((i) => Math.abs(ratios[i] - usual)));
-    if (lacks.length < LEAST_THIRDS || most < LACKS_DB || other.length > 0) continue;
-    const held = heard.filter((_, i) => !lacks.includes(i));
-    return { side, lowHz: held[0].lowHz, highHz: held[held.length - 1].highHz };
-  }
-  return null;
+  return heard.map(({ lowHz, highHz }, i) => ({ lowHz, highHz, leftOverUsualDb: ratios[i] - usual }));
 }
 
 interface Third {
