@@ -1,9 +1,10 @@
 import { spawn } from 'node:child_process';
 import { availableParallelism } from 'node:os';
 import { createInterface } from 'node:readline';
+import { recordedVoices } from './verdicts/recordedVoices.ts';
 import type { PairReport, Section } from '@pocket-twin/core/schema/inspection.ts';
 
-// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER | --only first] [--longer TIMES] [--looped SECONDS]
+// Generated clips with known faults, against the verdicts on them: npm run bench -- verdicts [COUNT] [SEED ...] [--only MAKER | --only first] [--longer TIMES] [--looped SECONDS] [--recorded]
 const LEAST_RIGHT = 0.96;
 const LEAST_OF_A_FAMILY = 0.9;
 const CLIPS_OF_A_FAMILY = 30;
@@ -40,6 +41,8 @@ const only = option('--only');
 const longer = option('--longer') ?? '1';
 // Whole turns, until it is at least so long.
 const looped = option('--looped') ?? '0';
+const isRecorded = words.includes('--recorded');
+const voices = isRecorded ? { BENCH_VOICES: recordedVoices() } : {};
 const numbers = words.filter((word) => /^\d+$/.test(word)).map(Number);
 const [count = 60, ...seeds] = numbers;
 const judged: Judged[] = [];
@@ -64,7 +67,7 @@ async function judge(seed: number): Promise<Judged[]> {
         looped,
         ...more,
       ],
-      { stdio: ['ignore', 'pipe', 'inherit'] },
+      { stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, ...voices } },
     );
     const found: Judged[] = [];
     for await (const line of createInterface({ input: child.stdout })) found.push(JSON.parse(line) as Judged);

@@ -6,7 +6,8 @@ import { filtered, shelf } from '@pocket-twin/core/synth/filters.ts';
 import { RATE, spoken, type Mono } from '@pocket-twin/core/synth/mono.ts';
 import { decodeMono } from './codec.ts';
 
-const VOICES = join(import.meta.dirname, '../../demo/voices');
+/** Those that the demo speaks with, or those of a folder. */
+const VOICES = process.env.BENCH_VOICES ?? join(import.meta.dirname, '../../demo/voices');
 const voices = readdirSync(VOICES)
   .filter((name) => name.endsWith('.flac'))
   .sort()
