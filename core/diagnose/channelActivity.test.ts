@@ -12,7 +12,10 @@ function activityOf(sound: Float64Array, tonalShare = 0) {
     channels: [channel],
     blockSeconds,
   } = measure([sound]);
-  return channelActivity({ ...channel, tone: { tonalShare, humPower: 0, mainsHz: 50 } }, blockSeconds);
+  return channelActivity(
+    { ...channel, tone: { tonalShare, humPower: 0, mainsHz: 50, speechHumPower: 0 } },
+    blockSeconds,
+  );
 }
 
 const speech = chatter(0.1, SECONDS, 1);

@@ -148,8 +148,7 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
     return decide(verdictOfState(segment.state), UNDECIDED_MARGIN);
   }
   const speaking = activity.filter(({ soundsLikeSpeech }) => soundsLikeSpeech).length;
-  const [left, right] = input.channels.map(({ blockSpeechPower }) => blockSpeechPower);
-  const pauses = speaking > 0 ? pausesOf([left, right]) : null;
+  const pauses = speaking > 0 ? pausesOf(input.channels, segment.match.noise) : null;
   return decideBySecondLook(segment.match, input.sampleRate, pauses, -alone / RATIO_SPREAD_DB, decide);
 }
 

@@ -1,4 +1,4 @@
-import { valuesAbove } from '../kernels/blockSeries.ts';
+import { totalOf, valuesAbove } from '../kernels/blockSeries.ts';
 import {
   ARRIVAL_BY_CHANCE,
   PAIR_REACH_MS,
@@ -29,11 +29,14 @@ import {
   QUIETEST_SHARE,
 } from './boundaries.ts';
 import { CLEAR_ARRIVAL, NOTHING_POWER } from '../measure/boundaries.ts';
+import type { CrossSpectrum } from '../measure/spectra/crossSpectrum.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
+import { SPEECH_BAND_HZ } from '../measure/stream/speechBand.ts';
 import { amplitudeFromDb, dbFromPower } from '../signal/decibels.ts';
 import { speaks } from './spoken.ts';
 import { SOUND_METRES_PER_SECOND } from '../signal/soundSpeed.ts';
 import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
+import type { ChannelMeasurement } from '../measure/measurement.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import type { Spoken } from '../schema/inspection.ts';
 import type { Side } from '../schema/verdict.ts';
@@ -60,15 +63,50 @@ export interface Pauses {
 }
 
 const LOUD_SHARE = 0.9;
+// More of the pauses than not.
+const MOST_HUM_SHARE = 0.5;
+const CLEAR_OF_HUM_HZ = 300;
+const THIRD_OCTAVE = 2 ** (1 / 3);
 
-/** @param speechPowers of each side, a block each */
-export function pausesOf(speechPowers: [Float64Array, Float64Array]): Pauses {
-  const [left, right] = speechPowers.map((powers) => {
-    const sounding = valuesAbove(powers, NOTHING_POWER);
-    const floorDb = dbFromPower(percentile(sounding, QUIETEST_SHARE) + NOTHING_POWER);
-    return { floorDb, reachDb: dbFromPower(percentile(sounding, LOUD_SHARE) + NOTHING_POWER) - floorDb };
+/**
+ * Hum and rumble come by cable or through the floor, and tell of no place: where they are most of what a side has in its pauses, only what lies beside them
+ * tells, in the most of the thirds of an octave.
+ * @param noise of the pauses; without it nothing tells then
+ */
+export function pausesOf(
+  sides: Pick<ChannelMeasurement, 'blockSpeechPower' | 'tone'>[],
+  noise: CrossSpectrum | null,
+): Pauses {
+  const [left, right] = sides.map(({ blockSpeechPower, tone }) => {
+    const sounding = valuesAbove(blockSpeechPower, NOTHING_POWER);
+    const quiet = percentile(sounding, QUIETEST_SHARE);
+    return {
+      floorDb: dbFromPower(quiet + NOTHING_POWER),
+      loudDb: dbFromPower(percentile(sounding, LOUD_SHARE) + NOTHING_POWER),
+      hums: (tone?.speechHumPower ?? 0) > MOST_HUM_SHARE * quiet,
+    };
   });
-  return { reachApartDb: left.reachDb - right.reachDb, floorsApartDb: left.floorDb - right.floorDb };
+  if (!left.hums && !right.hums)
+    return {
+      reachApartDb: left.loudDb - left.floorDb - (right.loudDb - right.floorDb),
+      floorsApartDb: left.floorDb - right.floorDb,
+    };
+  if (noise === null) return { reachApartDb: 0, floorsApartDb: 0 };
+  const floorsApartDb = thirdsApartDb(noise);
+  return { reachApartDb: left.loudDb - right.loudDb - floorsApartDb, floorsApartDb };
+}
+
+/** How much louder the left side is in half of the thirds of an octave of speech above the hum. */
+function thirdsApartDb({ left, right, sampleRate }: CrossSpectrum): number {
+  const binHz = sampleRate / (2 * (left.length - 1));
+  const apart: number[] = [];
+  for (let hz = CLEAR_OF_HUM_HZ; hz < SPEECH_BAND_HZ.high; hz *= THIRD_OCTAVE) {
+    const first = Math.ceil(hz / binHz);
+    const beyond = Math.ceil((hz * THIRD_OCTAVE) / binHz);
+    const [one, other] = [left, right].map((powers) => totalOf(powers.subarray(first, beyond)));
+    if (beyond > first && beyond <= left.length) apart.push(dbFromPower((one + 1e-20) / (other + 1e-20)));
+  }
+  return apart.length > 0 ? percentile(apart, 0.5) : 0;
 }
 
 /**

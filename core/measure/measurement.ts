@@ -69,6 +69,8 @@ export interface ChannelTone {
   humPower: number;
   /** The mains' frequency it fits, 50 or 60 Hz. */
   mainsHz: number;
+  /** What quiet moments hold in the speech band of hum, or of what lies lower than any voice (mean square). */
+  speechHumPower: number;
 }
 
 export interface PairMeasurement {

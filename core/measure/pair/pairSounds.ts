@@ -1,4 +1,5 @@
 import { slowlyShifted } from '../../signal/slowShift.ts';
+import { aboveRumble } from '../spectra/aboveRumble.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { SoundReader } from '../soundReader.ts';
 import type { SoundRoom } from '../soundRoom.ts';
@@ -60,7 +61,7 @@ export class PairSounds {
     const { ceilings, room } = this.source;
     const [left, right] = await this.readBeside(startFrame, apart);
     if (this.peaks) giveBackPeaks({ left, right }, this.peaks.shift, ceilings, this.peaks.factor);
-    const low = [left, right].map((side) => lowerRate(side, this.halvings, room));
+    const low = [left, right].map((side) => aboveRumble(lowerRate(side, this.halvings, room), this.rate, room));
     const sound = levelled({ startFrame, left: low[0], right: low[1] });
     if (apart === null) this.kept.set(startFrame, sound);
     return sound;

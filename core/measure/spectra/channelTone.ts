@@ -1,4 +1,5 @@
 import { noPowers, sharedTransform, type CrossPowers } from '../../kernels/fourier.ts';
+import { SPEECH_BAND_HZ } from '../stream/speechBand.ts';
 import type { ChannelMeasurement, ChannelTone, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
 import { withSoundRoom } from '../soundRoom.ts';
@@ -7,6 +8,8 @@ import { withSoundRoom } from '../soundRoom.ts';
 const WINDOW_SECONDS = 0.34;
 const STRETCHES = 4;
 const MAINS_HZ = [50, 60];
+// Of nobody's voice anything lies lower.
+const LOWEST_VOICE_HZ = 70;
 const HARMONICS = 8;
 // A rectifier buzzes up to here.
 const BUZZ_HARMONICS = 30;
@@ -42,7 +45,12 @@ function toneOf(powers: Float64Array, binHz: number): ChannelTone {
   };
   const mainsHz = humAt(MAINS_HZ[0]) >= humAt(MAINS_HZ[1]) ? MAINS_HZ[0] : MAINS_HZ[1];
   const humPower = humAt(mainsHz);
-  return { tonalShare: tonalShare(powers, binHz, mainsHz, humPower > 0), humPower, mainsHz };
+  return {
+    tonalShare: tonalShare(powers, binHz, mainsHz, humPower > 0),
+    humPower,
+    mainsHz,
+    speechHumPower: humInSpeech(powers, binHz, humPower > 0 ? mainsHz : null),
+  };
 }
 
 // One after another: it is used up within one synchronous step.
@@ -80,6 +88,25 @@ function tonalShare(powers: Float64Array, binHz: number, mainsHz: number, hums: 
     if (!buzz && standsOut(powers[k], powers, k)) tones += powers[k];
   }
   return total > 0 ? tones / total : 0;
+}
+
+/** Of what the meter of the speech band reads, that which lies under any voice or in lines of the mains (mean square). */
+function humInSpeech(powers: Float64Array, binHz: number, mainsHz: number | null): number {
+  let sum = 0;
+  for (let k = 1; k < powers.length; k++) {
+    const hz = k * binHz;
+    if (hz >= LOWEST_VOICE_HZ && !(mainsHz !== null && isOfTheMains(powers, k, binHz, mainsHz))) continue;
+    // What filters of two poles at either end of the band let through (Butterworth, 1930).
+    sum += powers[k] / (1 + (SPEECH_BAND_HZ.low / hz) ** 4) / (1 + (hz / SPEECH_BAND_HZ.high) ** 4);
+  }
+  return sum;
+}
+
+function isOfTheMains(powers: Float64Array, bin: number, binHz: number, mainsHz: number): boolean {
+  const harmonic = Math.round((bin * binHz) / mainsHz);
+  if (harmonic < 1 || harmonic > BUZZ_HARMONICS) return false;
+  const line = Math.round((harmonic * mainsHz) / binHz);
+  return Math.abs(bin - line) <= 2 && tonePower(powers, line) > 0;
 }
 
 /** Whether a power is beyond `TONE_RATIO` times the median of the bins around one: whether more than half of them are that far below. */

@@ -5,6 +5,7 @@ import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement
 import type { SoundReader } from '../soundReader.ts';
 import { withSoundRoom, type SoundRoom } from '../soundRoom.ts';
 import { percentile } from '../stream/noiseFloor.ts';
+import { aboveRumble } from './aboveRumble.ts';
 import { loudestOfParts, SOUNDING_WITHIN_DB, usualOfParts } from './partMoments.ts';
 import { readTimecodeSound, type TimecodeFrame } from './timecodeSound.ts';
 
@@ -53,7 +54,7 @@ async function madeSignalIn(
     const middle = Math.round((block + 0.5) * blockSeconds * sampleRate);
     const start = Math.max(0, Math.min(frames - stretchFrames, middle - (stretchFrames >> 1)));
     const [sound] = await read(start, stretchFrames, [channel], [room.take(stretchFrames)]);
-    return { start, sound };
+    return { start, sound: aboveRumble(sound, sampleRate, room) };
   };
   const moments: Moment[] = [];
   let impulsive = 0;

@@ -6,8 +6,8 @@ import { blockLength, wholeClip, type ClipPart } from './clipParts.ts';
 import { measurementOf, type ClipSums } from './clipSums.ts';
 import type { Measurement } from '../measurement.ts';
 import { Series } from './series.ts';
+import { SPEECH_BAND_HZ } from './speechBand.ts';
 
-const SPEECH_BAND_HZ = { low: 150, high: 5000 };
 const BUTTERWORTH_Q = Math.SQRT1_2;
 // The speech band needs no more rate than this; means of neighbouring samples bring it down.
 const LEAST_SPEECH_RATE = 11025;
