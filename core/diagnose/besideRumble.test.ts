@@ -62,6 +62,30 @@ describe.each(BESIDE)('beside %s', (_, beside) => {
   });
 });
 
+test('of a side that drops out while it stands off nought or rumbles, each loss is told', async () => {
+  const starts = [0.4, 3.3, 6.4];
+  const holed = VOICE.map((x, i) => (starts.some((start) => i >= start * RATE && i < (start + 0.5) * RATE) ? 0 : x));
+  for (const [, beside] of BESIDE) {
+    const found = await inspect(beside(floors([VOICE, holed], -70)));
+    expect(found.verdict).toBe('dual-mono');
+    const dropouts = found.findings.filter(({ code }) => code === 'dropout');
+    expect(dropouts).toHaveLength(starts.length);
+    for (const [i, { startSeconds }] of dropouts.entries())
+      expect(Math.abs(startSeconds - starts[i])).toBeLessThan(0.1);
+    expect(found.suggestion).toMatchObject({ action: 'fill', from: 1 });
+  }
+});
+
+test('among many channels copies and mixes are told beside it', async () => {
+  const [one, two] = floors([VOICE, gain(chatter(0.1, SECONDS, 9), -6)]);
+  for (const [, beside] of BESIDE) {
+    const [a, copy] = beside([one, gain(one, -5)]);
+    expect((await inspect([a, two, copy])).duplicates).toEqual([[1, 3]]);
+    const [b, sum] = beside([one, mix(gain(one, -2), gain(two, -4))]);
+    expect((await inspect([b, two, sum])).mixes).toEqual([{ channel: 3, of: [1, 2] }]);
+  }
+});
+
 const ROOM: Room = { size: [6, 5, 2.8], reverberationSeconds: 0.4 };
 
 test('hum on one side of a spaced pair does not make it two microphones', async () => {

@@ -3,6 +3,7 @@ import { ceilingOf, type Ceilings } from './clippedPeaks.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import type { Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
+import { aboveRumble } from '../spectra/aboveRumble.ts';
 
 const SAME_LEVEL_DB = 0.5;
 // Peaks that are cut off take this much of a block's level at most, before a voice is past knowing.
@@ -30,7 +31,7 @@ export async function findDuplicates(
       const starts = loudestBlocks(first.blockSpeechPower).map((block) =>
         Math.round(block * blockSeconds * sampleRate),
       );
-      if (await nulls(starts, Math.round(STRETCH_SECONDS * sampleRate), [group[0], channel.channel], ceilings, read)) {
+      if (await nulls(starts, sampleRate, [group[0], channel.channel], ceilings, read)) {
         home = group;
         break;
       }
@@ -71,7 +72,7 @@ function loudestBlocks(powers: Float64Array): number[] {
 
 async function nulls(
   starts: number[],
-  frames: number,
+  sampleRate: number,
   channels: [number, number],
   ceilings: Ceilings,
   read: SoundReader,
@@ -79,11 +80,15 @@ async function nulls(
   let left = 0;
   let right = 0;
   let product = 0;
+  const frames = Math.round(STRETCH_SECONDS * sampleRate);
+  const isWhole = ceilings.every((ceiling) => ceiling === Infinity);
   const into = channels.map(() => new Float64Array(frames));
   for (const start of starts) {
-    const [a, b] = await read(start, frames, channels, into);
+    const sounds = await read(start, frames, channels, into);
+    // What is cut off would spread to all around it.
+    const [a, b] = isWhole ? sounds.map((sound) => aboveRumble(sound, sampleRate)) : sounds;
     for (let i = 0; i < frames; i++) {
-      if (Math.abs(a[i]) >= ceilings[0] || Math.abs(b[i]) >= ceilings[1]) continue;
+      if (sounds.some((sound, s) => Math.abs(sound[i]) >= ceilings[s])) continue;
       left += a[i] * a[i];
       right += b[i] * b[i];
       product += a[i] * b[i];

@@ -1,5 +1,6 @@
 import type { Measurement, MixedChannel } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
+import { aboveRumble } from '../spectra/aboveRumble.ts';
 import { loudestBlocks } from './channelPairs.ts';
 
 const STRETCHES = 12;
@@ -28,7 +29,12 @@ export async function findMixes(measurement: Measurement, read: SoundReader): Pr
   const powers = sounding.map((channel) => channels[channel - 1].blockSpeechPower);
   for (const block of loudestBlocks(powers, STRETCHES)) {
     const sounds = await read(Math.round(block * blockSeconds * sampleRate), frames, sounding);
-    addProducts(products, sounds, sounding, channels.length);
+    addProducts(
+      products,
+      sounds.map((sound) => aboveRumble(sound, sampleRate)),
+      sounding,
+      channels.length,
+    );
   }
   const productOf = (a: number, b: number): number => products[(a - 1) * channels.length + b - 1];
   const others = (mixed: readonly number[]): number[] =>

@@ -32,7 +32,8 @@ type Sides = [ChannelMeasurement, ChannelMeasurement];
  * Told by the levels: as loud as the other side foretells everywhere else, and gone there.
  */
 export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: number): ShortLoss[] {
-  const [left, right] = sides.map(({ blockPower }) => blockPower);
+  // Where nobody hears anything a side that is lost may still stand off nought, or rumble.
+  const [left, right] = sides.map(({ blockSpeechPower }) => blockSpeechPower);
   const louder = largerOf(left, right);
   const least = percentile(louder, 0.9) * ACTIVE_WITHIN;
   const active = placesBetween(louder, Math.max(least, NOTHING_POWER));
@@ -51,12 +52,12 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
   for (const side of [0, 1] as const) for (const k of lost[side]) lostAt.set(active[k], side);
   const whole = active.filter((i) => !lostAt.has(i));
   const alike = whole.filter(
-    (i) => Math.abs(pair.blockProduct[i]) > COPY_CORRELATION * Math.sqrt(left[i] * right[i]),
+    (i) => Math.abs(pair.blockSpeechProduct[i]) > COPY_CORRELATION * Math.sqrt(left[i] * right[i]),
   ).length;
   const areCopies = alike >= COPIES_SHARE * whole.length;
   const foretold = (side: 0 | 1, i: number): number => (side === 0 ? right[i] * usual : left[i] / usual);
   const isSilent = (side: 0 | 1, i: number): boolean => {
-    const [own, other] = side === 0 ? [left, right] : [right, left];
+    const [own, other] = [sides[side], sides[1 - side]].map(({ blockPower }) => blockPower);
     return i >= 0 && i < own.length && own[i] <= NOTHING_POWER && other[i] > NOTHING_POWER;
   };
   return runsOf(active, lostAt)
@@ -70,8 +71,8 @@ export function shortLosses(sides: Sides, pair: PairMeasurement, blockSeconds: n
       // With the last block, which may be a few samples, one side ends sooner.
       if (blocks.startBlock >= louder.length - 1) return false;
       if (areCopies) return true;
-      const own = side === 0 ? left : right;
-      for (let i = blocks.startBlock; i < blocks.endBlock; i++) if (own[i] > NOTHING_POWER) return false;
+      const { blockPower } = sides[side];
+      for (let i = blocks.startBlock; i < blocks.endBlock; i++) if (blockPower[i] > NOTHING_POWER) return false;
       return true;
     })
     .map(({ side, blocks: { startBlock, endBlock } }) => {
