@@ -271,6 +271,8 @@ test('an upload that a reload cut off is shown; it goes on with what is missing 
 
 test('uploads wait while the machine is offline, and go on by themselves', async () => {
   const page = await app.open('/', complaints);
+  await page.clock.install();
+  await page.reload();
   await newProject(page, 'Tunnel');
   const bytes = wavBytes([chatter(0.1, 20, 1), chatter(0.1, 20, 1)]);
   const path = join(await scratchFolder(), 'tunnel.wav');
@@ -282,8 +284,11 @@ test('uploads wait while the machine is offline, and go on by themselves', async
       await route.abort('internetdisconnected');
     } else await route.continue();
   });
+  const cutOff = page.waitForEvent('requestfailed', (request) => request.method() === 'PATCH');
   await dropFiles(page, [path]);
-  await page.waitForTimeout(2500);
+  await cutOff;
+  // Longer than it would be tried again by itself.
+  await page.clock.runFor(180_000);
   await page.getByRole('progressbar', { name: 'Bringing in tunnel.wav' }).waitFor();
   await page.context().setOffline(false);
   await clipRow(page, 'tunnel.wav').filter({ hasText: 'The same on both sides' }).waitFor();

@@ -1,6 +1,6 @@
 import unit from '../jest.config.js';
 
-/** The real interface in headless Chromium, two suites at a time: each has an application of its own. */
+/** The real interface in headless Chromium, three suites at a time: each has an application of its own, and waits for its own. */
 export default {
   ...unit,
   rootDir: '.',

@@ -191,7 +191,8 @@ test('a clip is heard from its row by key and by resting on its ribbon, one at a
   await page.getByRole('button', { name: 'Hear river-dawn.wav' }).hover();
   await page.getByRole('button', { name: 'Stop river-dawn.wav' }).click();
   await page.mouse.move(5, 5);
-  await page.waitForTimeout(300);
+  // What leaving ends it ends at once; the next frame would show it.
+  await page.evaluate(() => new Promise((shown) => requestAnimationFrame(() => requestAnimationFrame(shown))));
   await page.getByRole('button', { name: 'Stop river-dawn.wav' }).waitFor();
   await clipRow(page, 'lock-office.wav').getByText('Only the right side carries speech').click();
   await page.keyboard.press('h');

@@ -102,10 +102,12 @@ test('a linked file that moves is said so, and pointed to again', async () => {
   await clipRow(page, 'deck-A005.wav').filter({ hasText: 'Only the left side' }).waitFor();
   await mkdir(join(app.media, 'archive'));
   await rename(join(app.media, 'later', 'deck-A005.wav'), join(app.media, 'archive', 'deck-A005.wav'));
-  // Somebody looks at the project again: then its linked files are looked after.
-  await page.waitForTimeout(3100);
-  await page.reload();
-  await page.getByText('The linked file has moved.').waitFor();
+  // Somebody looks at the project again: then its linked files are looked after, every few seconds at most.
+  const moved = page.getByText('The linked file has moved.');
+  while (!(await moved.isVisible())) {
+    await page.reload();
+    await clipRow(page, 'deck-A005.wav').waitFor();
+  }
   await page.getByText('1 linked file has moved or changed.').waitFor();
   await page.getByRole('button', { name: 'Point to it again' }).click();
   await page.getByRole('button', { name: 'Open archive' }).click();

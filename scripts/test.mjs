@@ -50,7 +50,7 @@ await runScript(async () => {
       console.log(`Failed at first, then run once more with ${again.failed} failing:\n${first.failedNames.join('\n')}`);
       return { passed: first.passed - first.passedInFailedSuites + again.passed, failed: again.failed };
     };
-    for (const totals of [twiceIfNeeded('jest.config.js'), twiceIfNeeded('e2e/jest.config.js', '--maxWorkers=2')]) {
+    for (const totals of [twiceIfNeeded('jest.config.js'), twiceIfNeeded('e2e/jest.config.js', '--maxWorkers=3')]) {
       passed += totals.passed;
       failed += totals.failed;
     }
