@@ -10,7 +10,7 @@ const RISE = 2.4;
  */
 export function confidenceFrom(margin: number, activeSeconds: number): number {
   const sure = 1 - 0.5 * Math.exp(-RISE * Math.max(0, margin));
-  const enough = Math.min(1, 0.75 + 0.25 * activeSeconds);
+  const enough = Math.min(1, 0.86 + 0.14 * activeSeconds);
   return Math.round(Math.max(0.5, Math.min(0.99, sure * enough)) * 100) / 100;
 }
 
