@@ -78,7 +78,7 @@ test('what is found late never takes the place of what a person has chosen meanw
   const { page, answer } = await openBeforeFound('late');
   await page.keyboard.press('8');
   await page.keyboard.press('Enter');
-  await page.getByRole('status').filter({ hasText: 'Repair kept' }).waitFor();
+  await page.getByRole('status').filter({ hasText: /Repair kept/ }).waitFor();
   await answer();
   await page.keyboard.press('q');
   await page.getByText('before the repair').first().waitFor();
@@ -99,7 +99,7 @@ test('while what is suggested is still being found, Enter and W keep nothing in 
   await plan(page, 'fill left from right').waitFor();
   expect(await page.getByText('No repair kept yet').count()).toBe(1);
   await page.keyboard.press('Enter');
-  await page.getByRole('status').filter({ hasText: 'Repair kept' }).waitFor();
+  await page.getByRole('status').filter({ hasText: /Repair kept/ }).waitFor();
   expect(await page.getByRole('radio', { name: /^Leave as it is/ }).isChecked()).toBe(false);
   await page.context().close();
 });
@@ -238,7 +238,7 @@ test('two devices whose clocks run apart are lined up by keyboard, kept, found a
   await expectNothingSerious(page);
   await page.evaluate(() => (document.activeElement as HTMLElement).blur());
   await page.keyboard.press('Enter');
-  await page.getByText('Repair kept').waitFor();
+  await page.getByText('Repair kept', { exact: true }).waitFor();
   await page.reload();
   await plan(page, 'Line up the sides').waitFor();
   await page.getByText(/The right side is moved .* and is played (79|80)\.\d ppm faster\./).waitFor();
@@ -304,7 +304,7 @@ test('a recipe on a setup of ten with two exceptions: the forecast names them, o
   ]);
   await clipRow(page, 'lapel-11.wav').filter({ hasText: 'Kept' }).waitFor();
   await clipRow(page, 'lapel-12.wav').filter({ hasText: 'Only the right' }).waitFor();
-  expect(await page.getByRole('row').filter({ hasText: 'Repair kept' }).count()).toBe(1);
+  expect(await page.getByRole('row').filter({ hasText: /Repair kept/ }).count()).toBe(1);
   await page.context().close();
 });
 

@@ -45,6 +45,7 @@ export class Siege {
   private readonly sent: Sent[] = [];
   private projectId = '';
   private page: Page | null = null;
+  private shotDatabase: number | null = null;
 
   constructor(
     private readonly app: Application,
@@ -153,11 +154,23 @@ export class Siege {
     );
   }
 
-  /** Waits for a database that is just being started, as it was shot before. */
+  /** Waits for a database that is just being started, as it was shot before: the one that ends may still have its file. */
   private async shootDatabase(signal: NodeJS.Signals): Promise<void> {
+    const until = Date.now() + SETTLE_SECONDS * 1000;
+    let pid = this.databasePid();
+    for (; (pid === null || pid === this.shotDatabase) && Date.now() < until; pid = this.databasePid()) await pause(50);
+    if (pid === null || pid === this.shotDatabase) throw new Error(`No database after ${SETTLE_SECONDS} s.`);
+    this.shotDatabase = pid;
+    process.kill(pid, signal);
+  }
+
+  private databasePid(): number | null {
     const file = join(this.app.home, 'postgres', 'postmaster.pid');
-    for (const until = Date.now() + SETTLE_SECONDS * 1000; !existsSync(file) && Date.now() < until;) await pause(50);
-    process.kill(Number(readFileSync(file, 'utf8').split('\n')[0]), signal);
+    try {
+      return Number(readFileSync(file, 'utf8').split('\n')[0]) || null;
+    } catch {
+      return null;
+    }
   }
 
   /** Sends clips up as a page does: again until each is reported as done. */
