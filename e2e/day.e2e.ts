@@ -87,7 +87,10 @@ test('W before Enter writes what is chosen, once however often it is pressed, an
   for (let press = 0; press < 3; press++) await page.keyboard.press('w');
   const receipt = page.getByRole('region', { name: 'Receipt' });
   await receipt.getByText('Written: Fill right from left.').waitFor();
-  await page.getByRole('status').filter({ hasText: /Repair kept/ }).waitFor();
+  await page
+    .getByRole('status')
+    .filter({ hasText: /Repair kept/ })
+    .waitFor();
   expect((await writingsOf(page)).map((writing) => writing.receipt?.repair.action)).toEqual(['fill']);
   // What is chosen is marked, and nothing is said of an earlier writing.
   expect(await page.getByRole('radio', { name: /^Fill right from left/ }).isChecked()).toBe(true);
@@ -129,7 +132,9 @@ test('after keeping, the choice stays marked and the note agrees with the verdic
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Back to the lineup' }).waitFor();
   await page.keyboard.press('Enter');
-  await clipRow(page, 'trace.wav').filter({ hasText: /Repair kept/ }).waitFor();
+  await clipRow(page, 'trace.wav')
+    .filter({ hasText: /Repair kept/ })
+    .waitFor();
   await page.context().close();
 });
 
@@ -155,7 +160,10 @@ test('Space plays and Enter does what the main button says, whatever was clicked
   await plays();
   await page.getByText('1.5 s shown').waitFor();
   await page.keyboard.press('Enter');
-  await page.getByRole('status').filter({ hasText: /Repair kept/ }).waitFor();
+  await page
+    .getByRole('status')
+    .filter({ hasText: /Repair kept/ })
+    .waitFor();
   await page.getByText('1.5 s shown').waitFor();
   expect(await page.getByRole('radio', { name: /^Swap sides/ }).isChecked()).toBe(true);
   // By Tab as well: it has a key of its own. What has none still hears Enter.

@@ -89,7 +89,10 @@ test('a one-sided clip is seen, heard, filled, written and got back, byte for by
   await page.keyboard.press(' ');
 
   await page.getByRole('button', { name: 'Keep: fill right from left' }).click();
-  await page.getByRole('status').filter({ hasText: /Repair kept/ }).waitFor();
+  await page
+    .getByRole('status')
+    .filter({ hasText: /Repair kept/ })
+    .waitFor();
   await page.getByRole('button', { name: 'Write the repaired file' }).click();
   const link = page.getByRole('link', { name: 'Download interview-repaired.wav' });
   await link.waitFor();
@@ -103,7 +106,10 @@ test('a one-sided clip is seen, heard, filled, written and got back, byte for by
   await page.getByRole('status').filter({ hasText: 'No repair kept yet' }).waitFor();
   await page.reload();
   await page.getByRole('button', { name: 'Redo' }).click();
-  await page.getByRole('status').filter({ hasText: /Repair kept/ }).waitFor();
+  await page
+    .getByRole('status')
+    .filter({ hasText: /Repair kept/ })
+    .waitFor();
   await page.close();
 });
 

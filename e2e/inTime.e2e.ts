@@ -78,7 +78,10 @@ test('what is found late never takes the place of what a person has chosen meanw
   const { page, answer } = await openBeforeFound('late');
   await page.keyboard.press('8');
   await page.keyboard.press('Enter');
-  await page.getByRole('status').filter({ hasText: /Repair kept/ }).waitFor();
+  await page
+    .getByRole('status')
+    .filter({ hasText: /Repair kept/ })
+    .waitFor();
   await answer();
   await page.keyboard.press('q');
   await page.getByText('before the repair').first().waitFor();
@@ -99,7 +102,10 @@ test('while what is suggested is still being found, Enter and W keep nothing in 
   await plan(page, 'fill left from right').waitFor();
   expect(await page.getByText('No repair kept yet').count()).toBe(1);
   await page.keyboard.press('Enter');
-  await page.getByRole('status').filter({ hasText: /Repair kept/ }).waitFor();
+  await page
+    .getByRole('status')
+    .filter({ hasText: /Repair kept/ })
+    .waitFor();
   expect(await page.getByRole('radio', { name: /^Leave as it is/ }).isChecked()).toBe(false);
   await page.context().close();
 });
@@ -304,7 +310,12 @@ test('a recipe on a setup of ten with two exceptions: the forecast names them, o
   ]);
   await clipRow(page, 'lapel-11.wav').filter({ hasText: 'Kept' }).waitFor();
   await clipRow(page, 'lapel-12.wav').filter({ hasText: 'Only the right' }).waitFor();
-  expect(await page.getByRole('row').filter({ hasText: /Repair kept/ }).count()).toBe(1);
+  expect(
+    await page
+      .getByRole('row')
+      .filter({ hasText: /Repair kept/ })
+      .count(),
+  ).toBe(1);
   await page.context().close();
 });
 

@@ -78,7 +78,9 @@ test('a folder is linked, falls into setups that a person corrects, and gets its
   await page.getByRole('menuitem', { name: 'Fill right from left on 3' }).click();
   await page.getByText('Fill right from left kept on 3 clips.').waitFor();
   await page.getByText('Left alone: booth.wav suggests “Left only, as mono”.').waitFor();
-  await clipRow(page, 'deck-A002.wav').filter({ hasText: /Repair kept/ }).waitFor();
+  await clipRow(page, 'deck-A002.wav')
+    .filter({ hasText: /Repair kept/ })
+    .waitFor();
   await expectNothingSerious(page);
   await undoLast(page);
   await page.getByText('Taken back: Fill right from left kept on 3 clips.').waitFor();

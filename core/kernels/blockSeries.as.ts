@@ -187,6 +187,18 @@ export function slidingMeans(values: usize, count: u32, length: u32, places: u32
   }
 }
 
+/** out[i] = a value less the mean of it and of `half` values to either side; beyond either end it goes on as it is there. One value at least. */
+export function lessMeans(values: usize, count: u32, half: u32, out: usize): void {
+  const last = count - 1;
+  const share = 1 / f64(2 * half + 1);
+  let sum: f64 = f64(half + 1) * at(values, 0);
+  for (let k: u32 = 0; k < half; k++) sum += at(values, min(k, last));
+  for (let i: u32 = 0; i < count; i++) {
+    sum += at(values, min(i + half, last)) - at(values, i > half ? i - half - 1 : 0);
+    store<f64>(out + (usize(i) << 3), at(values, i) - share * sum);
+  }
+}
+
 /**
  * out[i] = the largest of `length` values from i on, where none of them is 0 and it is no more than `steady` times the least; else infinity. Those beyond
  * the end do not count. For i = 0 up to `places`.

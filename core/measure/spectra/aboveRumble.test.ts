@@ -37,7 +37,7 @@ test('what stands off nought is gone to the very ends, and sound of any length s
     fc.property(fc.integer({ min: 1, max: 2000 }), fc.double({ min: -1, max: 1, noNaN: true }), (length, offset) => {
       const sound = aboveRumble(new Float64Array(length).fill(offset), RATE);
       expect(sound).toHaveLength(length);
-      for (const x of sound) expect(Math.abs(x)).toBeLessThan(1e-12);
+      expect(Math.max(...sound.map(Math.abs))).toBeLessThan(1e-12);
     }),
   );
 });
