@@ -50,11 +50,15 @@ export class PairTransform {
   ) {
     const { memory, places } = memoryFor([size, size, size, 2 * size, 2 * size, 2 * size, 4 * (size / 2 + 2)]);
     [this.left, this.right, this.window, this.x, this.y, this.twiddles, this.sums] = places;
-    if (window) hold(this.window, window);
-    else this.window.fill(1);
+    this.weigh(window ?? new Float64Array(size).fill(1));
     this.twiddles.set(twiddlesOf(size));
     this.crossed = { re: new Float64Array(size / 2 + 1), im: new Float64Array(size / 2 + 1) };
     this.kernel = instantiateKernel<FourierExports>(fourierWasm, memory);
+  }
+
+  /** By another window from here on. */
+  weigh(window: Float64Array): void {
+    hold(this.window, window);
   }
 
   /** Adds the powers of two real signals of at most `size` samples (zeros follow) to the sums. */
@@ -195,18 +199,26 @@ type Weighing = 'none' | 'hann' | { tapered: number };
  * one synchronous step, that leaves nothing in its sums.
  */
 export function sharedTransform(size: number, weighing: Weighing = 'none'): PairTransform {
-  const key = `${size} ${typeof weighing === 'string' ? weighing : weighing.tapered}`;
+  if (typeof weighing !== 'string') return taperedTransform(size, weighing.tapered);
+  const key = `${size} ${weighing}`;
   let transform = shared.get(key);
   if (!transform) {
-    transform = new PairTransform(size, windowOf(size, weighing));
+    transform = new PairTransform(size, weighing === 'hann' ? hannWindow(size) : undefined);
     shared.set(key, transform);
   }
   return transform;
 }
 
-function windowOf(size: number, weighing: Weighing): Float64Array | undefined {
-  if (weighing === 'none') return undefined;
-  return weighing === 'hann' ? hannWindow(size) : taperedWindow(weighing.tapered);
+const tapered = new Map<number, { transform: PairTransform; length: number }>();
+
+/** One of a size for all lengths, as those of clips shorter than a stretch are without number. */
+function taperedTransform(size: number, length: number): PairTransform {
+  const known = tapered.get(size);
+  if (known?.length === length) return known.transform;
+  const transform = known?.transform ?? new PairTransform(size);
+  transform.weigh(taperedWindow(length));
+  tapered.set(size, { transform, length });
+  return transform;
 }
 
 // Sines take longer than the transforms; there are few sizes.

@@ -50,3 +50,11 @@ test.each([0, 3.25, -17.6, 140.5])(
     expect(Math.abs(arrival.delaySamples - samples)).toBeLessThan(0.2);
   },
 );
+
+test('finders of one size and other lengths do not disturb each other', () => {
+  const sides = [noise(0.1, 1, 1), noise(0.1, 1, 2)].map((side) => side.subarray(0, LENGTH));
+  const before = finder.correlate([[sides[0], sides[1]]])[0].values.slice();
+  const shorter = new ArrivalFinder(RATE, LENGTH - 1000, 2400);
+  shorter.correlate([[sides[1].subarray(1000), sides[0].subarray(1000)]]);
+  expect(finder.correlate([[sides[0], sides[1]]])[0].values).toEqual(before);
+});

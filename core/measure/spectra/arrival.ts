@@ -46,18 +46,18 @@ function whitening(magnitude: number): number {
 
 /** Correlates stretches of two sides; one transform size for all. */
 export class ArrivalFinder {
-  private readonly transform: PairTransform;
+  private readonly size: number;
   private readonly back: PairTransform;
 
   /** @param length samples in a stretch @param perSample values of a correlogram to a sample, a power of two */
   constructor(
     private readonly sampleRate: number,
-    length: number,
+    private readonly length: number,
     private readonly reach: number,
     private readonly perSample = 1,
   ) {
-    this.transform = sharedTransform(2 ** Math.ceil(Math.log2(length + reach)), { tapered: length });
-    this.back = sharedTransform(perSample * this.transform.size);
+    this.size = 2 ** Math.ceil(Math.log2(length + reach));
+    this.back = sharedTransform(perSample * this.size);
   }
 
   /** One for each of some pairs of sounds. @param room where they lie; in arrays of their own without it */
@@ -106,6 +106,11 @@ export class ArrivalFinder {
     return this.aroundZero(this.back.inverse({ first, re, im }, undefined, this.perSample * this.reach + 1).one);
   }
 
+  /** Asked for each time: others of this size taper other lengths. */
+  private get transform(): PairTransform {
+    return sharedTransform(this.size, { tapered: this.length });
+  }
+
   private aroundZero(circular: Float64Array, room?: SoundRoom): Correlogram {
     const { perSample } = this;
     const reach = perSample * this.reach;
@@ -117,7 +122,7 @@ export class ArrivalFinder {
 
   /** Bins that count, from and to. */
   private band(): { first: number; last: number } {
-    const { size } = this.transform;
+    const { size } = this;
     return {
       first: Math.max(1, Math.round((BAND_HZ.low * size) / this.sampleRate)),
       last: Math.round((Math.min(BAND_HZ.high, 0.45 * this.sampleRate) * size) / this.sampleRate),
