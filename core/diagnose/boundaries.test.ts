@@ -16,6 +16,7 @@ const ROWS: Record<string, string[]> = {
   'dual mono': [
     `null of ${say(measuring.ONE_SIGNAL_NULL_DB)} dB`,
     `${say(measuring.CODED_NULL_DB)} dB with ${say(measuring.CODED_LOW_NULL_DB)} dB below 3.5 kHz`,
+    `${say(measuring.MOSTLY_LOW_NULL_DB)} dB there and ${say(measuring.MOSTLY_LOW_DEEPER_DB)} dB deeper`,
     `under ${say(deciding.SURELY_CODED_NULL_DB)} dB without more ado`,
   ],
   'a narrow mix under that boundary': [`more than ${say(100 * deciding.PROGRAMME_COHERENCE)} %`],

@@ -1,3 +1,9 @@
+import {
+  CODED_LOW_NULL_DB,
+  CODED_NULL_DB,
+  MOSTLY_LOW_DEEPER_DB,
+  MOSTLY_LOW_NULL_DB,
+} from '../measure/boundaries.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
 import { narrowerBand } from '../measure/spectra/narrowerBand.ts';
@@ -22,6 +28,13 @@ import {
 // The voice's own part of the spectrum, and what a coder has few bits left for.
 const LOUD_HZ = { from: 100, below: 1000 };
 const SOFT_HZ = { from: 1000, below: 3500 };
+
+/** Whether the sides are one signal as they are, but for the treble that a lossy coder made up for each. */
+export function isOneButForTreble({ plainNullDb, lowPlainNullDb }: PairMatch): boolean {
+  if (plainNullDb > CODED_NULL_DB) return false;
+  if (lowPlainNullDb <= CODED_LOW_NULL_DB) return true;
+  return lowPlainNullDb <= MOSTLY_LOW_NULL_DB && lowPlainNullDb <= plainNullDb - MOSTLY_LOW_DEEPER_DB;
+}
 
 /** Whether the sides are one signal, one of them later, under noise that a lossy coder laid over each: no null is deep then, and no filter deepens it. */
 export function isCodedCopy(match: PairMatch, delayMs: number): boolean {

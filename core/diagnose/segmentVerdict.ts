@@ -4,7 +4,6 @@ import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
 import {
   CLEAR_ARRIVAL,
   CODED_LOW_NULL_DB,
-  CODED_NULL_DB,
   DISGUISED_GAIN_DB,
   DISGUISED_NULL_DB,
   NOTHING_POWER,
@@ -51,7 +50,7 @@ import {
   OVER_MARGIN,
 } from './boundaries.ts';
 import { mean, type ChannelActivity } from './channelActivity.ts';
-import { isCodedBand, isCodedCopy, isRoomBetween } from './nearlyOne.ts';
+import { isCodedBand, isCodedCopy, isOneButForTreble, isRoomBetween } from './nearlyOne.ts';
 import { confidenceFrom } from './confidence.ts';
 import { isHeardOnce } from './heardOnce.ts';
 import { middleOf, perhapsMiddleOf, softerSays } from './middleAndSide.ts';
@@ -164,8 +163,7 @@ function decideBySecondLook(
   const disguised = disguisedSays(match);
   // However much of them is one, what is heard for a moment at one side only would be lost with it.
   const hasItsOwn = match.unlike > OF_ITS_OWN;
-  const isOne =
-    plainNullDb <= ONE_SIGNAL_NULL_DB || (plainNullDb <= CODED_NULL_DB && match.lowPlainNullDb <= CODED_LOW_NULL_DB);
+  const isOne = plainNullDb <= ONE_SIGNAL_NULL_DB || isOneButForTreble(match);
   if (isOne && hasItsOwn)
     return decide('two-mics', Math.min(DOUBTFUL_MARGIN, bothMargin), { spoke: [ofItsOwnSays(match), same] });
   if (plainNullDb <= ONE_SIGNAL_NULL_DB) {

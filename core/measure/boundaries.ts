@@ -16,8 +16,11 @@ export const ONE_SIGNAL_NULL_DB = -40;
 export const MOMENT_SCATTER_DB = 4;
 /** Coders make up the treble of each side by themselves, up to this in all ... */
 export const CODED_NULL_DB = -18;
-/** ... and leave what lies below 3.5 kHz the same, to this. */
+/** ... and leave what lies below 3.5 kHz the same, to this ... */
 export const CODED_LOW_NULL_DB = -55;
+/** ... or, where a moment of it went amiss, to this and so much deeper than all of it: the sides of narrow mixes differ below as above (-37 dB and 4 dB deeper at most, coded). */
+export const MOSTLY_LOW_NULL_DB = -42;
+export const MOSTLY_LOW_DEEPER_DB = 12;
 /** A disguise is what undoing nulls this deep ... */
 export const DISGUISED_NULL_DB = -20;
 /** ... and this much deeper than nothing undone: a true pair gains a few decibels, a disguise tens. */

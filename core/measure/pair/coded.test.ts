@@ -71,6 +71,33 @@ test.each([
   expect(found.suggestion.action).toBe('review');
 });
 
+// The treble of each side made up by itself, and in one frame a scale factor of the voice's own part.
+function withMadeUpTreble(side: Mono, amissDb: number, seed: number): Mono {
+  const loudness = lowPassed(side.map(Math.abs));
+  const steep = Array.from({ length: 5 }, () => passFilter('high-pass', 7000, Math.SQRT1_2, RATE));
+  const own = steep.reduce((sound, section) => filtered(sound, section), noise(1, SECONDS, seed));
+  const amiss = (i: number): number => (i > 3.2 * RATE && i < 3.5 * RATE ? 10 ** (amissDb / 20) : 0);
+  return side.map((x, i) => x * (1 + (seed % 2) * amiss(i)) + 0.2 * loudness[i] * own[i]);
+}
+
+test.each([
+  { what: 'made up', amissDb: -200 },
+  { what: 'made up, and a moment of the rest amiss,', amissDb: -28 },
+])('one signal whose treble is $what is one signal still', async ({ amissDb }) => {
+  const found = await inspect([1, 2].map((seed) => withMadeUpTreble(voice, amissDb, seed)));
+  const [pair] = found.pairs;
+  expect(pair.nullDepthDb).toBeGreaterThan(-34);
+  expect(pair.verdict).toBe('dual-mono');
+  expect(found.suggestion.action).toBe('review');
+});
+
+test('a narrow mix differs below its treble as above', async () => {
+  const players = lowPassed(chatter(0.1, SECONDS, 9));
+  const narrow = [1, -1].map((sign) => mix(voice, scale(gain(players, -24), sign)));
+  const found = await inspect(narrow.map((side, s) => withMadeUpTreble(side, -200, s)));
+  expect(found.pairs[0].verdict).toBe('stereo');
+});
+
 test('as much that disagrees in all of the voice alike may be a room', async () => {
   const room = (seed: number): Mono => gain(lowPassed(chatter(0.1, SECONDS, seed)), -12);
   const found = await inspect([voice, mix(later(2.5), room(5))]);
