@@ -1,9 +1,4 @@
-import {
-  CODED_LOW_NULL_DB,
-  CODED_NULL_DB,
-  MOSTLY_LOW_DEEPER_DB,
-  MOSTLY_LOW_NULL_DB,
-} from '../measure/boundaries.ts';
+import { CODED_LOW_NULL_DB, CODED_NULL_DB, MOSTLY_LOW_DEEPER_DB, MOSTLY_LOW_NULL_DB } from '../measure/boundaries.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
 import { narrowerBand } from '../measure/spectra/narrowerBand.ts';
