@@ -95,8 +95,13 @@ function besideEachOther({ channels, blockSeconds }: Measurement): ChannelActivi
   const each = channels.map((channel) => channelActivity(channel, blockSeconds));
   const lives = channels.some((channel, i) => isLiving(channel, each[i]));
   return channels.map((channel, i) =>
-    lives && channel.made && each[i].content === 'programme' ? madeActivity(channel.blockPower.length) : each[i],
+    lives && isOfAMachine(channel, each[i]) ? madeActivity(channel.blockPower.length) : each[i],
   );
+}
+
+/** In parts of it even what is softer on the whole may be as loud as a programme. Hum that is as soft as noise is told as hum, with its level. */
+function isOfAMachine({ made }: ChannelMeasurement, { content }: ChannelActivity): boolean {
+  return made !== null && (content === 'programme' || (content === 'noise' && made.kind !== 'hum'));
 }
 
 function reportChannel(channel: ChannelMeasurement, activity: ChannelActivity): ChannelReport {

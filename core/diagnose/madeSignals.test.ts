@@ -1,4 +1,5 @@
 import { inspect } from '../test/inspecting.ts';
+import { Chance } from '../synth/chance.ts';
 import { mix, scale } from '../synth/mono.ts';
 import { chatter, noise } from '../synth/noise.ts';
 import { timecodeSound } from '../synth/timecodeSound.ts';
@@ -41,6 +42,26 @@ test.each(MADE)('%s beside a voice is one-sided, told, and filled from the voice
     expect(found.detail).toMatch(words);
     expect(found.findings.filter((one) => one.code === code).map(({ channels }) => channels)).toEqual([[dead]]);
   }
+});
+
+function crackle(peak: (i: number) => number): Float64Array {
+  const chance = new Chance(5);
+  const sound = new Float64Array(FRAMES);
+  for (let at = 0; at < FRAMES; at += chance.integer(500, 1500)) sound[at] = peak(at);
+  return sound;
+}
+
+// Pauses of the voice cut the clip into parts. The level of some lies over that of a steady programme, and that of the whole under it.
+const WANDERING: [string, Float64Array, string][] = [
+  ['crackle', crackle((i) => (i < 2 * RATE ? 0.5 : 0.32)), 'interference'],
+  ['noise', noise(0.015, SECONDS, 9).map((x, i) => (i < 2 * RATE ? 1.25 * x : 0.8 * x)), 'hiss'],
+];
+
+test.each(WANDERING)('%s as loud as a soft programme is none in any part of the clip', async (_, sound, words) => {
+  const said = where(scale(voice, 2), (t) => t % 3 < 1.6);
+  const found = await inspect([hissed(sound), hissed(said)]);
+  expect(found).toMatchObject({ verdict: 'one-sided', suggestion: { action: 'fill', from: 2 } });
+  expect(found.detail).toContain(words);
 });
 
 test('a held chord, a voice and a place on the other side are programme: nothing is thrown away', async () => {

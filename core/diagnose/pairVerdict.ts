@@ -40,7 +40,7 @@ export function decidePair(
       : (inside.map((channel, side) =>
           activity[side].isMade
             ? madeActivity(channel.blockPower.length)
-            : channelActivity(channel, clock.blockSeconds),
+            : partOf(activity[side], channelActivity(channel, clock.blockSeconds)),
         ) as typeof activity);
     return {
       segment,
@@ -109,6 +109,11 @@ export function decidePair(
     })),
     duller: match && isDisguised && longest.disguise.includes('filter') ? dullerSide(match.wholeBand) : null,
   };
+}
+
+/** What is steady noise throughout is none the less in a part of it, wherever the line to a steady programme falls. */
+function partOf(whole: ChannelActivity, part: ChannelActivity): ChannelActivity {
+  return whole.content === 'noise' ? { ...part, content: 'noise', active: part.active.map(() => 0) } : part;
 }
 
 /** Which side holds the middle in more of the clip than not. */
