@@ -67,6 +67,8 @@ test('a pair and two microphones do not take turns within a clip: what is told l
   expect(verdicts(part('stereo', 0.6, 0, 36), part('two-mics', 0.95, 36, 148))).toEqual(['two-mics', 'two-mics']);
   expect(verdicts(part('stereo', 0.95, 0, 100), part('two-mics', 0.7, 100, 140))).toEqual(['stereo', 'stereo']);
   expect(verdicts(part('stereo', 0.95, 0, 100), part('two-mics', 0.95, 100, 140))).toEqual(['stereo', 'two-mics']);
+  // What a person would be asked about does not stand against it.
+  expect(verdicts(part('stereo', 0.92, 0, 40), part('two-mics', 0.99, 40, 148))).toEqual(['two-mics', 'two-mics']);
   // Heard from the same place in both it is the same, however sure either is; from another one it may have been changed.
   const [here, there] = [
     { delaySamples: 104, gainDb: 1.1 },

@@ -4,6 +4,7 @@ import { percentile } from '../measure/stream/noiseFloor.ts';
 import { dbFromPower } from '../signal/decibels.ts';
 import { blocksIn } from '../time/spans.ts';
 import { PAUSE_SHARE, QUIETEST_SHARE, SAME_NOISE_DB, STEADY_NOISE_DB, UNRELATED_INCOHERENT } from './boundaries.ts';
+import { isDoubtful } from './confidence.ts';
 import type { SegmentVerdict } from './segmentVerdict.ts';
 
 export interface Decided extends SegmentVerdict {
@@ -11,9 +12,6 @@ export interface Decided extends SegmentVerdict {
 }
 
 const NOTHING_DB = dbFromPower(NOTHING_POWER);
-// From here on a part may stand beside another by itself.
-const SURE_FIELD = 0.85;
-
 // Who sits still is heard from one place, to a centimetre of sound's way and what a voice's own sound moves the level by.
 const SAME_ARRIVAL_SAMPLES = 1.5;
 const SAME_GAIN_DB = 1.5;
@@ -35,7 +33,7 @@ function sameApart(decided: Decided[]): Decided[] {
   });
 }
 
-/** Nobody puts a pair in place of two microphones while a clip runs: of the two, what is told less surely is what the other is. */
+/** Nobody puts a pair in place of two microphones while a clip runs: of the two, what is told less surely, and would be left to a person, is what the other is. */
 function oneField(decided: Decided[]): Decided[] {
   const told = (of: Decided['verdict']): Decided | undefined =>
     decided.filter(({ verdict }) => verdict === of).sort((a, b) => weightOf(b) - weightOf(a))[0];
@@ -44,7 +42,7 @@ function oneField(decided: Decided[]): Decided[] {
   if (!pair || !apart) return decided;
   const [surer, other] = weightOf(pair) > weightOf(apart) ? [pair, apart] : [apart, pair];
   return decided.map((own) =>
-    own.verdict === other.verdict && (own.confidence < SURE_FIELD || standAlike(own.segment, surer.segment))
+    own.verdict === other.verdict && (isDoubtful(own) || standAlike(own.segment, surer.segment))
       ? { ...surer, segment: own.segment }
       : own,
   );
