@@ -2,7 +2,7 @@ import { passFilter } from '../signal/biquad.ts';
 import { Chance } from '../synth/chance.ts';
 import { filtered, lowPassed, shelf } from '../synth/filters.ts';
 import { gain, later, mix, RATE, spoken, type Mono } from '../synth/mono.ts';
-import { chatter, hiss } from '../synth/noise.ts';
+import { chatter, hiss, noise } from '../synth/noise.ts';
 import { heardBy, type Microphone } from '../synth/shoebox.ts';
 import { inspect } from '../test/inspecting.ts';
 
@@ -12,7 +12,13 @@ const SECONDS = 8;
 const voice = lowPassed(chatter(0.1, SECONDS, 4));
 const withOwnNoise = (sides: Mono[]): Mono[] => sides.map((side, s) => mix(side, hiss(side.length, -72, 60 + s)));
 
-function heard(seed: number, reverberationSeconds: number, nearMetres: number, farMetres: number): Mono[] {
+function heard(
+  seed: number,
+  reverberationSeconds: number,
+  nearMetres: number,
+  farMetres: number,
+  said = voice,
+): Mono[] {
   const mouth: Microphone['at'] = [2.6, 2.1, 1.2];
   const at = (metres: number, rise: number): Microphone['at'] => [mouth[0] + metres, mouth[1] + 0.05, mouth[2] + rise];
   const microphones = [
@@ -20,7 +26,7 @@ function heard(seed: number, reverberationSeconds: number, nearMetres: number, f
     { at: at(farMetres, 0.25), directivity: 0.5, facing: Math.PI },
   ];
   const room = { size: [5.3, 4.4, 2.7] as Microphone['at'], reverberationSeconds };
-  return withOwnNoise(heardBy(new Chance(seed), voice, mouth, microphones, room).map((side) => spoken(side, -22)));
+  return withOwnNoise(heardBy(new Chance(seed), said, mouth, microphones, room).map((side) => spoken(side, -22)));
 }
 
 test.each([
@@ -36,6 +42,30 @@ test.each([
     expect(pair.matchedNullDepthDb).toBeLessThan(-17);
     expect(pair.verdict).not.toBe('fake-stereo');
     expect(['none', 'split', 'review']).toContain(found.suggestion.action);
+  },
+);
+
+// A voice that holds its pitch, under hissed consonants: a room foretells the one, and not the other.
+function held(): Mono {
+  const low = [passFilter('low-pass', 500, 0.7, RATE), passFilter('low-pass', 700, 0.7, RATE)];
+  const high = passFilter('high-pass', 2500, 0.7, RATE);
+  const syllable = (i: number): number => (i / RATE) % 0.4;
+  const pulses = new Float64Array(SECONDS * RATE).map((_, i) => (i % 400 === 0 && syllable(i) < 0.25 ? 1 : 0));
+  const hisses = noise(0.02, SECONDS, 8).map((x, i) => (syllable(i) > 0.24 && syllable(i) < 0.3 ? x : 0));
+  const vowels = low.reduce<Mono>((sound, section) => filtered(sound, section), pulses);
+  return mix(vowels, gain(filtered(hisses, high), -6)).map((x, i) => (i % (2 * RATE) < 1.6 * RATE ? x : 0));
+}
+
+test.each([
+  { nearMetres: 0.2, farMetres: 0.55, reverberationSeconds: 0.22 },
+  { nearMetres: 0.22, farMetres: 0.65, reverberationSeconds: 0.2 },
+])(
+  'a room in which a voice holds its pitch is no coder ($nearMetres and $farMetres m)',
+  async ({ nearMetres, farMetres, reverberationSeconds }) => {
+    const found = await inspect(heard(5, reverberationSeconds, nearMetres, farMetres, held()));
+    const [pair] = found.pairs;
+    expect(pair.verdict).toBe('two-mics');
+    expect(['split', 'review']).toContain(found.suggestion.action);
   },
 );
 

@@ -1,4 +1,11 @@
-import { CODED_LOW_NULL_DB, CODED_NULL_DB, MOSTLY_LOW_DEEPER_DB, MOSTLY_LOW_NULL_DB } from '../measure/boundaries.ts';
+import {
+  CODED_COPY_NULL_DB,
+  CODED_LOW_NULL_DB,
+  CODED_NULL_DB,
+  DISGUISED_NULL_DB,
+  MOSTLY_LOW_DEEPER_DB,
+  MOSTLY_LOW_NULL_DB,
+} from '../measure/boundaries.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
 import { narrowerBand } from '../measure/spectra/narrowerBand.ts';
@@ -7,14 +14,16 @@ import { SOUND_METRES_PER_SECOND } from '../signal/soundSpeed.ts';
 import {
   CODED_BAND_INCOHERENT,
   CODED_COPY_APART_DB,
-  CODED_COPY_NULL_DB,
+  CODER_DYING_DB,
   CLEAR_COPY_PROMINENCE,
+  DEEP_ROOM_DYING_DB,
   DRIEST_METRES,
   LATE_COPY_MS,
   LATE_COPY_NULL_DB,
   NEAR_METRES,
   OWN_NOISE,
   ROOM_APART_DB,
+  ROOM_DYING_DB,
   ROOM_NULL_DB,
   SOONEST_COPY_MS,
   SOONEST_ROOM_MS,
@@ -38,9 +47,19 @@ export function isCodedCopy(match: PairMatch, delayMs: number): boolean {
     if (delayMs >= LATE_COPY_MS && alignedNullDb <= LATE_COPY_NULL_DB) return true;
     if (alignedNullDb <= driestNullDb(delayMs)) return true;
   }
-  return (
-    delayMs >= SOONEST_COPY_MS && alignedNullDb <= CODED_COPY_NULL_DB && codersShareDb(match) >= CODED_COPY_APART_DB
-  );
+  return delayMs >= SOONEST_COPY_MS && alignedNullDb <= CODED_COPY_NULL_DB && followsTheVoice(match);
+}
+
+/** Whether what nearly nulls leaves more of what dies away: it is a room that is left, and not what a coder adds. */
+export function isInARoom({ dyingDb, alignedNullDb }: PairMatch): boolean {
+  return dyingDb !== null && dyingDb >= (alignedNullDb > DISGUISED_NULL_DB ? ROOM_DYING_DB : DEEP_ROOM_DYING_DB);
+}
+
+/** Whether what is left of the difference comes and goes with the voice, as what a coder adds does. */
+function followsTheVoice(match: PairMatch): boolean {
+  const { dyingDb } = match;
+  if (dyingDb !== null && dyingDb < CODER_DYING_DB) return true;
+  return !isInARoom(match) && codersShareDb(match) >= CODED_COPY_APART_DB;
 }
 
 /** Whether one side is a band of the other, as over a telephone, under such noise: then a filter undoes it as far as the noise lets it. */
@@ -62,7 +81,7 @@ export function isRoomBetween(match: PairMatch, delayMs: number): boolean {
   if (matchedNullDb <= ROOM_NULL_DB || alignedNullDb > CODED_COPY_NULL_DB || alignedNullDb <= driestNullDb(delayMs))
     return false;
   if (noise !== null && incoherentShare(noise) < OWN_NOISE) return false;
-  return codersShareDb(match) < ROOM_APART_DB;
+  return isInARoom(match) || codersShareDb(match) < ROOM_APART_DB;
 }
 
 /** What no microphone so much further off nulls to: the voice itself falls with the distance, the room stays (H. Kuttruff, "Room Acoustics", the reverberation distance). */

@@ -200,7 +200,10 @@ function decideBySecondLook(
       disguise: disguiseOf(match),
       spoke: [disguised, same],
     });
-  if (match.jump || isCodedCopy(match, delayMs))
+  const isCoded = isCodedCopy(match, delayMs);
+  if (isCoded && hasItsOwn)
+    return decide('two-mics', Math.min(DOUBTFUL_MARGIN, bothMargin), { spoke: [ofItsOwnSays(match), disguised] });
+  if (match.jump || isCoded)
     return decide('fake-stereo', Math.min(DOUBTFUL_MARGIN, bothMargin), {
       disguise: disguiseOf(match),
       spoke: [codedCopySays(match, delayMs), disguised, same],

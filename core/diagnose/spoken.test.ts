@@ -38,8 +38,8 @@ test.each(CLIPS)(
 
 test('of one sound field nothing speaks for anything else, and what came nearest stands first', async () => {
   // A talker half a metre nearer to one of two alike microphones.
-  const left = mix(voice, scale(delayed(other, 700), 0.2), noises[0]);
-  const right = mix(scale(delayed(voice, 40), 0.9), scale(delayed(other, 460), 0.25), noises[1]);
+  const left = mix(voice, scale(delayed(other, 700), 0.35), noises[0]);
+  const right = mix(scale(delayed(voice, 40), 0.9), scale(delayed(other, 460), 0.4), noises[1]);
   const found = await inspect([left, right]);
   expect(found.verdict).toBe('stereo');
   const strengths = found.pairs[0].spoke.filter(({ says }) => says === 'two-mics').map(({ strength }) => strength);

@@ -15,6 +15,7 @@ import {
   COINCIDENT_MS,
   SURELY_APART_MS,
   SURELY_WIDER_MS,
+  NEAREST_PAIR_DRY_DB,
   NEAREST_PAIR_METRES,
   PAIR_FLOORS_DB,
   FLOORS_WEIGHT,
@@ -33,6 +34,7 @@ import type { CrossSpectrum } from '../measure/spectra/crossSpectrum.ts';
 import { percentile } from '../measure/stream/noiseFloor.ts';
 import { SPEECH_BAND_HZ } from '../measure/stream/speechBand.ts';
 import { amplitudeFromDb, dbFromPower } from '../signal/decibels.ts';
+import { isInARoom } from './nearlyOne.ts';
 import { speaks } from './spoken.ts';
 import { SOUND_METRES_PER_SECOND } from '../signal/soundSpeed.ts';
 import { sayDecibels, sayNumber } from '../signal/sayDecibels.ts';
@@ -117,6 +119,7 @@ function thirdsApartDb({ left, right, sampleRate }: CrossSpectrum): number {
  * - speech that stands further over the pauses of one side, and comes to it first: near and far on one talker. What a coincident pair hears at one
  *   side differs in level as well, but not in time, and both capsules of a spaced pair hear the place around them alike;
  * - what comes straight, which stands over the sound of the room by so much more at the nearer one that it is nearer to who speaks than any pair;
+ * - or by so much at both that both are;
  * - level differences that swing between two values as talkers alternate, the nearer side both louder and earlier, by more than the geometry of a pair
  *   allows that swings as far in time.
  *
@@ -163,7 +166,18 @@ export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses
       nearest.score,
       `What comes straight comes ${sayNumber(nearest.arrivalMs, 2)} ms sooner to the ${nearest.side} and stands ${sayDecibels(nearest.directDb, 'dB')} further over the sound of the room there, so that microphone is about ${sayNumber(nearest.metres, 1)} m from who speaks; a pair stands ${sayNumber(NEAREST_PAIR_METRES, 1)} m off and more.`,
     );
+  const dryDb = pauses && isInARoom(match) ? -match.alignedNullDb : 0;
+  if (dryDb > 0)
+    say(
+      (surelyWider(arrivalMs) * dryDb) / NEAREST_PAIR_DRY_DB,
+      `What comes to one side ${sayNumber(arrivalMs, 2)} ms before the other stands ${sayDecibels(dryDb, 'dB', 0)} over the sound of the room, of which each has its own; from where a pair so wide stands ${sayDecibels(NEAREST_PAIR_DRY_DB, 'dB', 0)} at most.`,
+    );
   return spoken.sort((a, b) => b.strength - a.strength);
+}
+
+/** How surely sound comes further apart than on any stand, 0..1. */
+function surelyWider(arrivalMs: number): number {
+  return Math.max(0, Math.min(1, (arrivalMs - SURELY_APART_MS) / (SURELY_WIDER_MS - SURELY_APART_MS)));
 }
 
 interface Nearest {
@@ -185,9 +199,8 @@ function nearestTo({ arrival, dyingAway, leaning }: PairMatch, sampleRate: numbe
     // Right later than left is positive, and so is left more directly.
     const directDb = (heard.dyingAway?.leftMoreDirectDb ?? 0) * Math.sign(heard.delaySamples);
     if (heard.prominence < CLEAR_ARRIVAL || directDb <= 0) continue;
-    const wider = Math.max(0, Math.min(1, (arrivalMs - SURELY_APART_MS) / (SURELY_WIDER_MS - SURELY_APART_MS)));
     const metres = ((arrivalMs / 1000) * SOUND_METRES_PER_SECOND) / (amplitudeFromDb(directDb) - 1);
-    const score = (wider * NEAREST_PAIR_METRES) / metres;
+    const score = (surelyWider(arrivalMs) * NEAREST_PAIR_METRES) / metres;
     if (!nearest || score > nearest.score)
       nearest = { side: heard.delaySamples > 0 ? 'left' : 'right', arrivalMs, directDb, metres, score };
   }

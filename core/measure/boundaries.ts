@@ -21,6 +21,8 @@ export const CODED_LOW_NULL_DB = -55;
 /** ... or, where a moment of it went amiss, to this and so much deeper than all of it: the sides of narrow mixes differ below as above (-37 dB and 4 dB deeper at most, coded). */
 export const MOSTLY_LOW_NULL_DB = -42;
 export const MOSTLY_LOW_DEEPER_DB = 12;
+/** A copy under the noise of a coder nulls to no more than this once it is moved onto the other, with nothing left for a filter to do. */
+export const CODED_COPY_NULL_DB = -12;
 /** A disguise is what undoing nulls this deep ... */
 export const DISGUISED_NULL_DB = -20;
 /** ... and this much deeper than nothing undone: a true pair gains a few decibels, a disguise tens. */

@@ -98,6 +98,14 @@ test('a narrow mix differs below its treble as above', async () => {
   expect(found.pairs[0].verdict).toBe('stereo');
 });
 
+test('what disagrees in all of the voice alike and follows it is a coder’s, and no room', async () => {
+  const found = await inspect([coded(voice, 15, 1), coded(later(2.5), 15, 11)]);
+  const [pair] = found.pairs;
+  expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['delay'] });
+  expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
+  expect(found.suggestion.action).toBe('review');
+});
+
 test('as much that disagrees in all of the voice alike may be a room', async () => {
   const room = (seed: number): Mono => gain(lowPassed(chatter(0.1, SECONDS, seed)), -12);
   const found = await inspect([voice, mix(later(2.5), room(5))]);

@@ -19,7 +19,7 @@ interface Falls {
 }
 
 /** The power of each side in each moment, and what they share. */
-interface Moments {
+export interface Moments {
   left: Float64Array;
   right: Float64Array;
   product: Float64Array;
@@ -31,7 +31,8 @@ const SINCE_LOUD_SECONDS = 0.2;
 // Dying: so far under the loudest moment just before, and under the last. Loud: within 3 dB of it.
 const DYING = powerFromDb(-12);
 const LOUD = powerFromDb(-3);
-const OVER_NOISE = powerFromDb(9);
+/** A moment tells of what sounds where it is so much louder than the noise. */
+export const OVER_NOISE = powerFromDb(9);
 const LEAST_LOUD = 3;
 const LEAST_DYING = 12;
 // About what is left of the rate when samples are summed to this many a second: the differences of the sums hold some 500 Hz to 6 kHz.
@@ -39,14 +40,17 @@ const SUMS_PER_SECOND = 12_000;
 
 /** Of each stretch; null where it has no loud moments. */
 export function fallsOf({ active, pauses, margin, sampleRate }: MatchInput): (Falls | null)[] {
-  const quiet = pauses.map((sound) => momentsOf(sound, margin, sampleRate));
-  const noise = {
-    left: Math.min(...quiet.map(({ left }) => meanOf(left))),
-    right: Math.min(...quiet.map(({ right }) => meanOf(right))),
+  const noise = noiseOf(pauses.map((sound) => momentsOf(sound, margin, sampleRate)));
+  return active.map((sound) => fallsIn(momentsOf(sound, margin, sampleRate), noise));
+}
+
+/** As loud as the quietest pause of either side; 0 without pauses. */
+export function noiseOf(pauses: Moments[]): { left: number; right: number } {
+  if (pauses.length === 0) return { left: 0, right: 0 };
+  return {
+    left: Math.min(...pauses.map(({ left }) => meanOf(left))),
+    right: Math.min(...pauses.map(({ right }) => meanOf(right))),
   };
-  return active.map((sound) =>
-    fallsIn(momentsOf(sound, margin, sampleRate), quiet.length > 0 ? noise : { left: 0, right: 0 }),
-  );
 }
 
 /** Of some stretches together, the median of all moments; null where too little dies away over the noise. */
@@ -66,7 +70,7 @@ export function dyingAway(falls: readonly (Falls | null)[]): DyingAway | null {
   };
 }
 
-function fallsIn({ left, right, product }: Moments, noise: { left: number; right: number }): Falls | null {
+function fallsIn({ left, right, product }: Moments, noise: ReturnType<typeof noiseOf>): Falls | null {
   const byLeft = 1 / (meanOf(left) || 1);
   const byRight = 1 / (meanOf(right) || 1);
   const either = left.map((power, i) => power * byLeft + right[i] * byRight);
@@ -88,7 +92,7 @@ function fallsIn({ left, right, product }: Moments, noise: { left: number; right
 }
 
 /** With the hum and the highest sounds left out. */
-function momentsOf(sound: StretchSound, margin: number, sampleRate: number): Moments {
+export function momentsOf(sound: StretchSound, margin: number, sampleRate: number): Moments {
   const each = Math.max(1, Math.round(sampleRate / SUMS_PER_SECOND));
   const sums = Math.round((MOMENT_SECONDS * sampleRate) / each);
   const left = within(sound.left, margin);

@@ -2,6 +2,7 @@ import { TapSlider } from '../../kernels/tapSlider.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { beyondNoise, depthFromResidual } from '../spectra/nullDepths.ts';
 import { fitShortFilter, type FilterExample, type ShortFilter } from '../spectra/shortFilter.ts';
+import { dyingResidualDb, type Foretold } from './dyingResidual.ts';
 import type { MatchInput, StretchSound } from './matchInput.ts';
 
 export const SHORT_TAPS_SECONDS = 0.0027;
@@ -19,6 +20,8 @@ export interface FilterMatch {
   rightFromLeftDb: number;
   /** Of the stretches with unlike levels, how much of the one that is foretold the worst is not, whatever its gain, by the better way round: 0..1. */
   unforetold: () => number;
+  /** How much more of these stretches is left of what dies away than of what sets in, in dB, of both ways round; null where that can't be told. */
+  dyingDb: (sounds: StretchSound[]) => number | null;
 }
 
 /**
@@ -31,7 +34,7 @@ export function filterBothWays(input: MatchInput, shift: number, longSeconds: nu
   const short = filterWith(chosen, shift, tapsIn(SHORT_TAPS_SECONDS, chosen), 0.5);
   if (short.matchedDb < DEEP_ENOUGH_DB || longSeconds === null) return short;
   const long = filterWith(chosen, shift, tapsIn(longSeconds, chosen), 0.125);
-  return long.matchedDb < short.matchedDb ? long : short;
+  return long.matchedDb < short.matchedDb ? { ...long, dyingDb: short.dyingDb } : short;
 }
 
 export function tapsIn(seconds: number, { sampleRate }: MatchInput): number {
@@ -76,7 +79,24 @@ export function filterWith(
       );
       return Math.max(0, ...ways[0].map((share, i) => Math.min(share, ways[1][i])));
     },
+    dyingDb: (sounds) => {
+      const length = sounds[0].left.length - 2 * margin;
+      const [one, other] = [false, true].map((rightFromLeft, way) => {
+        const [heard, quiet] = [sounds, pauses].map((some) =>
+          examples(some, rightFromLeft, length).map((example) => foretold(example, filters[way])),
+        );
+        return dyingResidualDb(heard, quiet, sampleRate);
+      });
+      return one === null || other === null ? null : (one + other) / 2;
+    },
   };
+}
+
+function foretold({ source, target }: FilterExample, { taps }: ShortFilter): Foretold {
+  const residual = new Float64Array(target.length);
+  new TapSlider(taps).slide(source, residual, target.length);
+  for (let n = 0; n < target.length; n++) residual[n] = target[n] - residual[n];
+  return { target, residual };
 }
 
 /** What is left of a moment by chance may be as much more than is left elsewhere. */

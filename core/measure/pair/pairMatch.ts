@@ -1,6 +1,6 @@
 import type { Sway } from '../../schema/inspection.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
-import { DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
+import { CODED_COPY_NULL_DB, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
 import { strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from '../spectra/arrival.ts';
 import { coincidenceOf, type Coincidence } from '../spectra/coincidence.ts';
 import {
@@ -65,8 +65,10 @@ export interface PairMatch {
   rightFromLeftDb: number;
   /** What no filter brings into agreement, as a share of the power. */
   incoherent: number;
-  /** Where undoing nulls: how much, 0..1, is not undone where the levels differ as they mostly do not. Somebody else is heard there. */
+  /** Where undoing nulls, or nearly does: how much, 0..1, is not undone where the levels differ as they mostly do not. Somebody else is heard there. */
   unlike: number;
+  /** Where they nearly null: how much more a filter leaves of what dies away than of what sets in, in dB; null where that can't be told. */
+  dyingDb: number | null;
   arrival: Arrival;
   /** Whether the sides hear each sound at once, of either polarity; null where hardly a stretch comes at once. */
   coincidence: Coincidence | null;
@@ -148,8 +150,11 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
   const plainDb = dbFromPower(plainRatio(level, levelNoise));
   const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
   const nulls = bestDb <= DISGUISED_NULL_DB && plainDb - bestDb >= DISGUISED_GAIN_DB;
+  const nearly = !isPeek && filters !== null && alignedDb <= CODED_COPY_NULL_DB;
   const unlike =
-    nulls && input.unlike.length > 0 ? (filters ?? filterBothWays(input, shift, longSeconds)).unforetold() : 0;
+    (nulls || nearly) && input.unlike.length > 0
+      ? (filters ?? filterBothWays(input, shift, longSeconds)).unforetold()
+      : 0;
   const echo = mayEcho && bestDb > DISGUISED_NULL_DB ? echoBetween(input, plainDb) : null;
   const matchedDb = Math.min(bestDb, echo?.nullDb ?? 0);
   const residualDb = dbFromPower(Math.max(1 - aligned.product ** 2 / (aligned.left * aligned.right), 1e-15));
@@ -159,6 +164,7 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
     incoherent: apart[i],
     levelDifferenceDb: levelDifference(powers[i]),
   }));
+  const dyingDb = nearly ? filters.dyingDb(active) : null;
   const falls = isPeek || alignedDb <= ALIGNED_ENOUGH_DB ? [] : fallsOf(input);
   return {
     stretches: active.length,
@@ -186,6 +192,7 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
     rightFromLeftDb: filters?.rightFromLeftDb ?? residualDb,
     incoherent,
     unlike,
+    dyingDb,
     arrival,
     coincidence: isPeek ? null : coincidenceWithin(input, arrivals),
     dyingAway: dyingAway(falls),
