@@ -98,11 +98,6 @@ export const CLEAR_COPY_PROMINENCE = 22;
 export const CODED_BAND_INCOHERENT = 0.12;
 /** Sooner than this the sides of a mix are coded like that as well. */
 export const SOONEST_COPY_MS = 0.3;
-/**
- * Two microphones a hand or two apart in a dry place null like a disguise, but no deeper than this, with as much that disagrees in all of the voice (within
- * 1.7 dB in 22 of them), and each has noise of its own.
- */
-export const ROOM_NULL_DB = -32;
 /** Nearer together than 3 cm, as sound goes, nobody puts two microphones. */
 export const SOONEST_ROOM_MS = 0.1;
 export const ROOM_APART_DB = 1.8;

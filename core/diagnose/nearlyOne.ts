@@ -5,6 +5,7 @@ import {
   DISGUISED_NULL_DB,
   MOSTLY_LOW_DEEPER_DB,
   MOSTLY_LOW_NULL_DB,
+  ROOM_NULL_DB,
 } from '../measure/boundaries.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
@@ -24,7 +25,6 @@ import {
   OWN_NOISE,
   ROOM_APART_DB,
   ROOM_DYING_DB,
-  ROOM_NULL_DB,
   SOONEST_COPY_MS,
   SOONEST_ROOM_MS,
 } from './boundaries.ts';

@@ -2,7 +2,7 @@ import { sayTime } from '../../time/sayTime.ts';
 import type { PairReport, Suggestion, Sway } from '../../schema/inspection.ts';
 import type { Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
-import { ROOM_NULL_DB } from '../boundaries.ts';
+import { ROOM_NULL_DB } from '../../measure/boundaries.ts';
 import { suggest, type Cause, type EvidenceName } from './entry.ts';
 
 // One signal on both sides, made to look different: what is said of each disguise.

@@ -1,6 +1,6 @@
 import type { Sway } from '../../schema/inspection.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
-import { CODED_COPY_NULL_DB, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
+import { CODED_COPY_NULL_DB, DISGUISED_GAIN_DB, DISGUISED_NULL_DB, ROOM_NULL_DB } from '../boundaries.ts';
 import { strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from '../spectra/arrival.ts';
 import { coincidenceOf, type Coincidence } from '../spectra/coincidence.ts';
 import {
@@ -150,7 +150,7 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
   const plainDb = dbFromPower(plainRatio(level, levelNoise));
   const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
   const nulls = bestDb <= DISGUISED_NULL_DB && plainDb - bestDb >= DISGUISED_GAIN_DB;
-  const nearly = !isPeek && filters !== null && alignedDb <= CODED_COPY_NULL_DB;
+  const nearly = !isPeek && filters !== null && alignedDb <= CODED_COPY_NULL_DB && bestDb > ROOM_NULL_DB;
   const unlike =
     (nulls || nearly) && input.unlike.length > 0
       ? (filters ?? filterBothWays(input, shift, longSeconds)).unforetold()
