@@ -6,6 +6,7 @@ import {
   MOSTLY_LOW_DEEPER_DB,
   MOSTLY_LOW_NULL_DB,
   ROOM_NULL_DB,
+  SOONEST_ROOM_MS,
 } from '../measure/boundaries.ts';
 import type { PairMatch } from '../measure/pair/pairMatch.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
@@ -26,7 +27,6 @@ import {
   ROOM_APART_DB,
   ROOM_DYING_DB,
   SOONEST_COPY_MS,
-  SOONEST_ROOM_MS,
 } from './boundaries.ts';
 
 // The voice's own part of the spectrum, and what a coder has few bits left for.

@@ -23,11 +23,10 @@ export const MOSTLY_LOW_NULL_DB = -42;
 export const MOSTLY_LOW_DEEPER_DB = 12;
 /** A copy under the noise of a coder nulls to no more than this once it is moved onto the other, with nothing left for a filter to do. */
 export const CODED_COPY_NULL_DB = -12;
-/**
- * Two microphones a hand or two apart in a dry place null like a disguise, but no deeper than this, with as much that disagrees in all of the voice (within
- * 1.7 dB in 22 of them), and each has noise of its own.
- */
+/** Two microphones a hand or two apart in a dry place null like a disguise, but no deeper than this. */
 export const ROOM_NULL_DB = -32;
+/** Nearer together than 3 cm, as sound goes, nobody puts two microphones. */
+export const SOONEST_ROOM_MS = 0.1;
 /** A disguise is what undoing nulls this deep ... */
 export const DISGUISED_NULL_DB = -20;
 /** ... and this much deeper than nothing undone: a true pair gains a few decibels, a disguise tens. */

@@ -1,6 +1,12 @@
 import type { Sway } from '../../schema/inspection.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
-import { CODED_COPY_NULL_DB, DISGUISED_GAIN_DB, DISGUISED_NULL_DB, ROOM_NULL_DB } from '../boundaries.ts';
+import {
+  CODED_COPY_NULL_DB,
+  DISGUISED_GAIN_DB,
+  DISGUISED_NULL_DB,
+  ROOM_NULL_DB,
+  SOONEST_ROOM_MS,
+} from '../boundaries.ts';
 import { strongestArrival, sumOfCorrelograms, type Arrival, type Correlogram } from '../spectra/arrival.ts';
 import { coincidenceOf, type Coincidence } from '../spectra/coincidence.ts';
 import {
@@ -67,7 +73,7 @@ export interface PairMatch {
   incoherent: number;
   /** Where undoing nulls, or nearly does: how much, 0..1, is not undone where the levels differ as they mostly do not. Somebody else is heard there. */
   unlike: number;
-  /** Where they nearly null: how much more a filter leaves of what dies away than of what sets in, in dB; null where that can't be told. */
+  /** Where one comes later and they nearly null: how much more a filter leaves of what dies away than of what sets in, in dB; null where that can't be told. */
   dyingDb: number | null;
   arrival: Arrival;
   /** Whether the sides hear each sound at once, of either polarity; null where hardly a stretch comes at once. */
@@ -150,7 +156,8 @@ export function matchPair(input: MatchInput, { mayEcho = true, isPeek = false } 
   const plainDb = dbFromPower(plainRatio(level, levelNoise));
   const bestDb = Math.min(alignedDb, filters?.matchedDb ?? 0, 0);
   const nulls = bestDb <= DISGUISED_NULL_DB && plainDb - bestDb >= DISGUISED_GAIN_DB;
-  const nearly = !isPeek && filters !== null && alignedDb <= CODED_COPY_NULL_DB && bestDb > ROOM_NULL_DB;
+  const isLate = Math.abs(shift + fraction) >= (SOONEST_ROOM_MS * input.sampleRate) / 1000;
+  const nearly = !isPeek && filters !== null && isLate && alignedDb <= CODED_COPY_NULL_DB && bestDb > ROOM_NULL_DB;
   const unlike =
     (nulls || nearly) && input.unlike.length > 0
       ? (filters ?? filterBothWays(input, shift, longSeconds)).unforetold()
