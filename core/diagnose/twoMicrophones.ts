@@ -170,7 +170,7 @@ export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses
   if (dryDb > 0)
     say(
       (surelyWider(arrivalMs) * dryDb) / NEAREST_PAIR_DRY_DB,
-      `What comes to one side ${sayNumber(arrivalMs, 2)} ms before the other stands ${sayDecibels(dryDb, 'dB', 0)} over the sound of the room, of which each has its own; from where a pair so wide stands ${sayDecibels(NEAREST_PAIR_DRY_DB, 'dB', 0)} at most.`,
+      `The voice stands ${sayDecibels(dryDb, 'dB', 0)} over what either side hears of the room; heard ${sayNumber(arrivalMs, 2)} ms apart, a pair is too far off for more than ${sayDecibels(NEAREST_PAIR_DRY_DB, 'dB', 0)}.`,
     );
   return spoken.sort((a, b) => b.strength - a.strength);
 }
