@@ -73,6 +73,8 @@ export function chartOptions(look: ChartLook, x: Axis, y: Axis, legend: boolean,
       padding: 4,
       maxRotation: 0,
       autoSkipPadding: 12,
+      // The end of a clip beside the last round time would be written over it.
+      includeBounds: false,
       stepSize: axis.step,
       ...(axis.ticks ? { callback: (value: string | number) => axis.ticks!(Number(value)) } : {}),
     },
