@@ -44,6 +44,13 @@ test.each(MADE)('%s beside a voice is one-sided, told, and filled from the voice
   }
 });
 
+test('a word by itself does not make it doubtful what all the rest shows', async () => {
+  const said = where(voice, (t) => (t > 0.5 && t < 0.8) || (t > 2.6 && t < 5) || t > 6.5);
+  const found = await inspect([hissed(said), hissed(scale(timecodeSound(FRAMES, 36_252, PAL), 0.05))]);
+  expect(found).toMatchObject({ verdict: 'one-sided', suggestion: { action: 'fill', from: 1 } });
+  expect(found.pairs[0].confidence).toBeGreaterThan(0.97);
+});
+
 function crackle(peak: (i: number) => number): Float64Array {
   const chance = new Chance(5);
   const sound = new Float64Array(FRAMES);

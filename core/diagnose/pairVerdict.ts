@@ -9,6 +9,7 @@ import { dbFromPower } from '../signal/decibels.ts';
 import { channelActivity, madeActivity, type ChannelActivity } from './channelActivity.ts';
 import { exchangeOf } from './exchanged.ts';
 import { talkersOf } from './twoMicrophones.ts';
+import { confidenceFrom } from './confidence.ts';
 import { decideSegment, type SegmentVerdict } from './segmentVerdict.ts';
 import { settled, type Decided } from './settled.ts';
 
@@ -78,7 +79,7 @@ export function decidePair(
         : jump && !longest.disguise.includes('delay')
           ? [...longest.disguise, 'delay']
           : longest.disguise,
-      confidence: Math.min(...sure.map(({ confidence }) => confidence)),
+      confidence: leastConfidence(sure),
       correlation: correlation(pair),
       balanceLu: levelOrNull(left.loudnessLufs - right.loudnessLufs),
       nullDepthDb: levelOrNull(nullDepth(pair)),
@@ -109,6 +110,17 @@ export function decidePair(
     })),
     duller: match && isDisguised && longest.disguise.includes('filter') ? dullerSide(match.wholeBand) : null,
   };
+}
+
+/** Parts that are told alike are told by all of them, however short some are; what is near another verdict in one of them is in all. */
+function leastConfidence(decided: Decided[]): number {
+  return Math.min(
+    ...decided.map(({ verdict, side }) => {
+      const alike = decided.filter((one) => one.verdict === verdict && one.side === side);
+      const activeSeconds = alike.reduce((sum, one) => sum + one.activeSeconds, 0);
+      return confidenceFrom(Math.min(...alike.map(({ margin }) => margin)), activeSeconds);
+    }),
+  );
 }
 
 /** What is steady noise throughout is none the less in a part of it, wherever the line to a steady programme falls. */

@@ -83,6 +83,10 @@ export interface SegmentVerdict {
   middle: Side | null;
   /** The strongest first. */
   spoke: Spoken[];
+  /** How far it is from the nearest other verdict, in spreads of what decided. */
+  margin: number;
+  /** How long there is something to tell it by. */
+  activeSeconds: number;
   confidence: number;
 }
 
@@ -107,6 +111,8 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
     middle: null,
     spoke: [],
     ...rest,
+    margin,
+    activeSeconds: verdict === 'silent' ? 1 : seconds,
     confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
   });
   let speaks = activity.map(({ content }, s) => content === 'programme' && inside[s].includes(1));

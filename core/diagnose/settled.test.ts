@@ -50,7 +50,7 @@ test('a pair and two microphones do not take turns within a clip: what is told l
     endBlock: number,
     heard: { delaySamples: number; gainDb: number } | null = null,
   ): Decided => ({
-    ...{ verdict, confidence, side: null, disguise: [], middle: null, spoke: [] },
+    ...{ verdict, confidence, side: null, disguise: [], middle: null, spoke: [], margin: 1, activeSeconds: 5 },
     segment: {
       startBlock,
       endBlock,
