@@ -58,6 +58,8 @@ export const SURELY_CODED_NULL_DB = -34;
  * boundary, so it is one signal by the word; but a person looks before anything is thrown away.
  */
 export const PROGRAMME_COHERENCE = 0.08;
+/** Between the softest and the loudest tenth of the blocks: noise moves by less, what somebody plays by more. */
+export const NO_NOISE_MOVES_DB = 4;
 /** Instruments that are panned apart and play different notes look like a filter, too: then a person looks. */
 export const MIX_NULL_DB = -40;
 /** A filter that leaves the sides nearly the same may as well be what little a narrow mix has on its sides, unless nothing at all is left of it. */

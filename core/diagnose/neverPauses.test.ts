@@ -1,7 +1,9 @@
 import { Chance } from '../synth/chance.ts';
 import { ambience, drums, instrument } from '../synth/instruments.ts';
 import { gain, mix, RATE, scale, type Mono } from '../synth/mono.ts';
-import { hiss } from '../synth/noise.ts';
+import { lowPassed } from '../synth/filters.ts';
+import { chatter, hiss } from '../synth/noise.ts';
+import { powerOf } from '../signal/power.ts';
 import { inspect } from '../test/inspecting.ts';
 
 // Music goes on and on: its softest moments are music as well, and no noise that could be taken off.
@@ -64,4 +66,22 @@ test('hiss beside music is hiss, also where a little of the music bleeds into it
     const found = await inspect([music, mix(hiss(FRAMES, -58, 6), bleed)]);
     expect([found.verdict, found.pairs[0].side]).toEqual(['one-sided', 'left']);
   }
+});
+
+test('what a narrow mix has on its sides is no noise where it comes and goes, and nobody throws it away', async () => {
+  const said = lowPassed(chatter(0.1, 12, 21)).map((x, i) => (i % (3 * RATE) < 2 * RATE ? x : 0));
+  for (const seed of [3, 4, 5]) {
+    const played = instrument(new Chance(seed), said.length);
+    const level = Math.sqrt(powerOf(said) / powerOf(played));
+    const found = await inspect([1, -1].map((sign) => mix(said, scale(played, 0.02 * level * sign))));
+    expect(found.pairs[0].nullDepthDb).toBeGreaterThan(-40);
+    expect(['fill', 'select', 'sum']).not.toContain(found.suggestion.action);
+  }
+});
+
+test('noise that either side has of its own does not come and go: one signal still', async () => {
+  const said = lowPassed(chatter(0.1, 12, 21)).map((x, i) => (i % (3 * RATE) < 2 * RATE ? x : 0));
+  const found = await inspect([31, 32].map((seed) => mix(said, hiss(said.length, -56, seed))));
+  expect(found.pairs[0].nullDepthDb).toBeGreaterThan(-40);
+  expect(found).toMatchObject({ verdict: 'dual-mono', suggestion: { action: 'select' } });
 });

@@ -49,6 +49,7 @@ export function decidePair(
         segment,
         channels: inside,
         activity: does,
+        differencePower: pair.blockDifferencePower.subarray(segment.startBlock, segment.endBlock),
         sampleRate: clock.sampleRate,
         blockSeconds: clock.blockSeconds,
       }),

@@ -1,4 +1,4 @@
-import { markedOf, marksApart, marksOfEither } from '../kernels/blockSeries.ts';
+import { markedOf, marksApart, marksOfEither, totalOf, valuesAbove } from '../kernels/blockSeries.ts';
 import type { ChannelMeasurement, MatchedSegment } from '../measure/measurement.ts';
 import { incoherentShare } from '../measure/spectra/crossSpectrum.ts';
 import {
@@ -20,6 +20,7 @@ import {
   BRIEF_SECONDS,
   BRIEF_SHARE,
   STEADY_APART_DB,
+  NO_NOISE_MOVES_DB,
   NULL_SPREAD_DB,
   SURELY_CODED_NULL_DB,
   PROGRAMME_COHERENCE,
@@ -95,6 +96,8 @@ export interface SegmentInput {
   /** As they are within the segment. */
   channels: [ChannelMeasurement, ChannelMeasurement];
   activity: [ChannelActivity, ChannelActivity];
+  /** Mean square of left less right of each block of the segment. */
+  differencePower: Float64Array;
   sampleRate: number;
   blockSeconds: number;
 }
@@ -104,17 +107,15 @@ export function decideSegment(input: SegmentInput): SegmentVerdict {
   const { segment, activity } = input;
   const inside = activity.map(({ active }) => active);
   const seconds = Math.max(...activity.map(({ activeSeconds }) => activeSeconds));
-  const decide = (verdict: PairVerdict, margin: number, rest: Partial<SegmentVerdict> = {}): SegmentVerdict => ({
-    verdict,
-    side: null,
-    disguise: [],
-    middle: null,
-    spoke: [],
-    ...rest,
-    margin,
-    activeSeconds: verdict === 'silent' ? 1 : seconds,
-    confidence: confidenceFrom(margin, verdict === 'silent' ? 1 : seconds),
-  });
+  const decide = (verdict: PairVerdict, told: number, rest: Partial<SegmentVerdict> = {}): SegmentVerdict => {
+    const margin = verdict === 'dual-mono' && mayHideAMix(input) ? Math.min(told, DOUBTFUL_MARGIN) : told;
+    const activeSeconds = verdict === 'silent' ? 1 : seconds;
+    return {
+      ...{ verdict, side: null, disguise: [], middle: null, spoke: [], margin, activeSeconds },
+      ...rest,
+      confidence: confidenceFrom(margin, activeSeconds),
+    };
+  };
   let speaks = activity.map(({ content }, s) => content === 'programme' && inside[s].includes(1));
   if (!speaks[0] && !speaks[1]) return decide('silent', CERTAIN_MARGIN);
   if (speaks[0] !== speaks[1] && bothSteady(input)) speaks = [true, true];
@@ -264,6 +265,16 @@ function disguiseOf(match: PairMatch): Disguise[] {
   if (moves || Math.abs(match.delaySamples) > (filtered ? 24 * DELAY_SAMPLES : DELAY_SAMPLES)) disguise.push('delay');
   if (filtered || match.echoSeconds > 0) disguise.push('filter');
   return disguise;
+}
+
+/** Whether the sides null once what their pauses hold is taken off, and not before, and that comes and goes as no noise does: it may be what a mix has on its sides. */
+function mayHideAMix({ segment: { match }, channels, differencePower }: SegmentInput): boolean {
+  if (match === null || match.plainNullDb > ONE_SIGNAL_NULL_DB) return false;
+  const difference = totalOf(differencePower);
+  const both = totalOf(channels[0].blockPower) + totalOf(channels[1].blockPower);
+  if (dbFromPower(difference / Math.max(2 * both - difference, Number.MIN_VALUE)) <= ONE_SIGNAL_NULL_DB) return false;
+  const sounding = valuesAbove(differencePower, NOTHING_POWER);
+  return dbFromPower(percentile(sounding, 0.9) / percentile(sounding, 0.1)) > NO_NOISE_MOVES_DB;
 }
 
 /** Steady sound on one side and nearly as much on the other is one place heard twice, wherever the line to noise falls between them. */
