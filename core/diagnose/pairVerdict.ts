@@ -1,6 +1,7 @@
 import { dullerSide, narrowerBand } from '../measure/spectra/narrowerBand.ts';
-import { CLEAR_ARRIVAL } from '../measure/boundaries.ts';
-import { LEAST_TRIMMED_BLOCKS } from './boundaries.ts';
+import { valuesAbove } from '../kernels/blockSeries.ts';
+import { CLEAR_ARRIVAL, NOTHING_POWER } from '../measure/boundaries.ts';
+import { GATED_SHARE, LEAST_TRIMMED_BLOCKS } from './boundaries.ts';
 import { blocksIn, secondsOfBlocks, type BlockSpan } from '../time/spans.ts';
 import type { ChannelMeasurement, PairMeasurement } from '../measure/measurement.ts';
 import { levelOrNull, type PairReport, type Section } from '../schema/inspection.ts';
@@ -32,6 +33,7 @@ export function decidePair(
   activity: [ChannelActivity, ChannelActivity],
   clock: Clock,
 ): PairDecision {
+  const difference = speechDifference(pair, channels);
   const decided = pair.segments.map((segment) => {
     const whole = pair.segments.length === 1;
     // What was recorded differently has noise of its own, and a loudness of its own.
@@ -41,7 +43,7 @@ export function decidePair(
       : (inside.map((channel, side) =>
           activity[side].isMade
             ? madeActivity(channel.blockPower.length)
-            : partOf(activity[side], channelActivity(channel, clock.blockSeconds)),
+            : partOf(channels[side], activity[side], channelActivity(channel, clock.blockSeconds)),
         ) as typeof activity);
     return {
       segment,
@@ -49,7 +51,7 @@ export function decidePair(
         segment,
         channels: inside,
         activity: does,
-        differencePower: pair.blockDifferencePower.subarray(segment.startBlock, segment.endBlock),
+        differencePower: difference.subarray(segment.startBlock, segment.endBlock),
         sampleRate: clock.sampleRate,
         blockSeconds: clock.blockSeconds,
       }),
@@ -125,8 +127,20 @@ function leastConfidence(decided: Decided[]): number {
 }
 
 /** What is steady noise throughout is none the less in a part of it, wherever the line to a steady programme falls. */
-function partOf(whole: ChannelActivity, part: ChannelActivity): ChannelActivity {
-  return whole.content === 'noise' ? { ...part, content: 'noise', active: part.active.map(() => 0) } : part;
+function partOf(
+  { blockSpeechPower }: ChannelMeasurement,
+  whole: ChannelActivity,
+  part: ChannelActivity,
+): ChannelActivity {
+  const isThroughout =
+    valuesAbove(blockSpeechPower, NOTHING_POWER).length > (1 - GATED_SHARE) * blockSpeechPower.length;
+  if (whole.content !== 'noise' || !isThroughout) return part;
+  return { ...part, content: 'noise', active: part.active.map(() => 0) };
+}
+
+/** Mean square of left less right of each block in the band of speech: what rumbles on one side is none of it. */
+function speechDifference({ blockSpeechProduct }: PairMeasurement, [left, right]: ChannelMeasurement[]): Float64Array {
+  return blockSpeechProduct.map((product, i) => left.blockSpeechPower[i] + right.blockSpeechPower[i] - 2 * product);
 }
 
 /** Which side holds the middle in more of the clip than not. */

@@ -96,7 +96,7 @@ export interface SegmentInput {
   /** As they are within the segment. */
   channels: [ChannelMeasurement, ChannelMeasurement];
   activity: [ChannelActivity, ChannelActivity];
-  /** Mean square of left less right of each block of the segment. */
+  /** Mean square of left less right of each block of the segment, in the band of speech. */
   differencePower: Float64Array;
   sampleRate: number;
   blockSeconds: number;
@@ -271,7 +271,7 @@ function disguiseOf(match: PairMatch): Disguise[] {
 function mayHideAMix({ segment: { match }, channels, differencePower }: SegmentInput): boolean {
   if (match === null || match.plainNullDb > ONE_SIGNAL_NULL_DB) return false;
   const difference = totalOf(differencePower);
-  const both = totalOf(channels[0].blockPower) + totalOf(channels[1].blockPower);
+  const both = totalOf(channels[0].blockSpeechPower) + totalOf(channels[1].blockSpeechPower);
   if (dbFromPower(difference / Math.max(2 * both - difference, Number.MIN_VALUE)) <= ONE_SIGNAL_NULL_DB) return false;
   const sounding = valuesAbove(differencePower, NOTHING_POWER);
   return dbFromPower(percentile(sounding, 0.9) / percentile(sounding, 0.1)) > NO_NOISE_MOVES_DB;
