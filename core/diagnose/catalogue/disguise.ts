@@ -2,7 +2,7 @@ import { sayTime } from '../../time/sayTime.ts';
 import type { PairReport, Suggestion, Sway } from '../../schema/inspection.ts';
 import type { Side } from '../../schema/verdict.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
-import { ROOM_NULL_DB } from '../../measure/boundaries.ts';
+import { ONE_SIGNAL_NULL_DB } from '../../measure/boundaries.ts';
 import { suggest, type Cause, type EvidenceName } from './entry.ts';
 
 // One signal on both sides, made to look different: what is said of each disguise.
@@ -162,7 +162,7 @@ export function suggestForDisguise(
   { clearest, cutOff }: { clearest: number | null; cutOff: Side | null },
 ): Suggestion {
   // What comes later and nulls no deeper may be a microphone of its own, a hand away in a dry place: nothing of it is left out unheard.
-  const mayBeTwo = disguise.includes('delay') && (matchedNullDepthDb ?? -Infinity) > ROOM_NULL_DB;
+  const mayBeTwo = disguise.includes('delay') && (matchedNullDepthDb ?? -Infinity) > ONE_SIGNAL_NULL_DB;
   if (mayBeTwo && cutOff !== null)
     return suggest(
       'review',
