@@ -140,7 +140,9 @@ function partOf(
 
 /** Mean square of left less right of each block in the band of speech: what rumbles on one side is none of it. */
 function speechDifference({ blockSpeechProduct }: PairMeasurement, [left, right]: ChannelMeasurement[]): Float64Array {
-  return blockSpeechProduct.map((product, i) => left.blockSpeechPower[i] + right.blockSpeechPower[i] - 2 * product);
+  return blockSpeechProduct.map((product, i) =>
+    Math.max(0, left.blockSpeechPower[i] + right.blockSpeechPower[i] - 2 * product),
+  );
 }
 
 /** Which side holds the middle in more of the clip than not. */
