@@ -78,6 +78,18 @@ test('where it nulls like a disguise it is said why it is none, and a person dec
   expect(found.suggestion.action).toBe('review');
 });
 
+test.each([0.05, 0.08])(
+  'a duller microphone that comes later in a place all but dead (%f s) nulls as no room lets it, and is not left out unheard',
+  async (reverberationSeconds) => {
+    const [near, far] = heard(3, reverberationSeconds, 0.12, 0.42);
+    const found = await inspect([near, filtered(far, shelf(-7, 1500))]);
+    const [pair] = found.pairs;
+    expect(pair.matchedNullDepthDb).toBeLessThan(-32);
+    expect(pair).toMatchObject({ verdict: 'fake-stereo', disguise: ['delay', 'filter'] });
+    expect(found.suggestion.action).toBe('review');
+  },
+);
+
 test.each([
   { x: 2.83, z: 1.15, reverberationSeconds: 0.2 },
   { x: 2.83, z: 1.15, reverberationSeconds: 0.13 },

@@ -81,6 +81,8 @@ test('of a disguise what is kept or moved is the right side: the clearer, the la
   expect(disguised({ disguise: ['filter', 'delay'] }, 2)).toEqual(['select', 2, [2]]);
   // What comes later and nulls no deeper may be a microphone a hand away: nothing of it is left out unheard.
   expect(disguised({ disguise: ['filter', 'delay'], matchedNullDepthDb: -25 }, 2)).toEqual(['review', null, []]);
+  expect(disguised({ disguise: ['filter', 'delay'], matchedNullDepthDb: -38.8 }, 2)).toEqual(['review', null, []]);
+  expect(disguised({ disguise: ['filter', 'delay'], matchedNullDepthDb: -41 }, 2)).toEqual(['select', 2, [2]]);
   expect(disguised({ disguise: ['filter'], matchedNullDepthDb: -25 }, 2)).toEqual(['select', 2, [2]]);
   const narrower = { side: 'left', lowHz: 300, highHz: 3400 } as const;
   expect(disguised({ disguise: ['filter', 'delay'], narrower, matchedNullDepthDb: -25 })).toEqual(['review', null, []]);
