@@ -11,7 +11,8 @@ import { channelActivity, madeActivity, type ChannelActivity } from './channelAc
 import { exchangeOf } from './exchanged.ts';
 import { talkersOf } from './twoMicrophones.ts';
 import { confidenceFrom } from './confidence.ts';
-import { decideSegment, type SegmentVerdict } from './segmentVerdict.ts';
+import type { SegmentVerdict } from './segment.ts';
+import { decideSegment } from './segmentVerdict.ts';
 import { settled, type Decided } from './settled.ts';
 
 export interface PairDecision {

@@ -5,7 +5,7 @@ import { dbFromPower } from '../signal/decibels.ts';
 import { blocksIn } from '../time/spans.ts';
 import { PAUSE_SHARE, QUIETEST_SHARE, SAME_NOISE_DB, STEADY_NOISE_DB, UNRELATED_INCOHERENT } from './boundaries.ts';
 import { isDoubtful } from './confidence.ts';
-import type { SegmentVerdict } from './segmentVerdict.ts';
+import type { SegmentVerdict } from './segment.ts';
 
 export interface Decided extends SegmentVerdict {
   segment: MatchedSegment;
