@@ -60,9 +60,11 @@ const Trigger = styled(Button)`
   display: flex; gap: 7px; align-items: center; width: 100%; padding: 9px 12px; border: 0; background: none; cursor: pointer; text-align: left;
   font: 600 13.5px/1.3 'Instrument Sans Variable', sans-serif; letter-spacing: 0;
   svg { flex: none; color: var(--soft); transition: transform 120ms; transform: rotate(-90deg); } svg[data-open='true'] { transform: none; }
+  &[data-focus-visible] { outline-offset: -3px; border-radius: 10px; }
 `;
-const Help = styled(
-  Button,
-)`border: 0; background: none; padding: 8px 12px; cursor: pointer; color: var(--soft); &[data-hovered] { color: var(--ink); }`;
+const Help = styled(Button)`
+  border: 0; background: none; padding: 8px 12px; cursor: pointer; color: var(--soft); &[data-hovered] { color: var(--ink); }
+  &[data-focus-visible] { outline-offset: -3px; border-radius: 10px; }
+`;
 const Content = styled.div`padding: 0 12px 12px; display: flex; flex-direction: column; gap: 8px;`;
 const How = styled.p`font-size: 12.5px; color: var(--soft); background: var(--paper); border-radius: 8px; padding: 8px 10px;`;
