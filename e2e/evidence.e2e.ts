@@ -78,10 +78,15 @@ test('each verdict opens with the views that speak for it; all the others are a 
     expect([name, await openViews(page)]).toEqual([name, [DECIDED, ...views]]);
     await page.getByText(decided, { exact: true }).first().waitFor();
   }
+  const across = async () => Promise.all(VIEWS.map(async (title) => (await card(page, title).boundingBox())!.x));
+  const before = await across();
+  expect(new Set(before).size).toBe(2);
   for (const title of VIEWS) {
     if ((await card(page, title).getAttribute('aria-expanded')) !== 'true') await card(page, title).click();
     await page.getByRole('button', { name: `How to read: ${title}` }).click();
   }
+  // What is opened pushes others down, and none to the other side of the screen.
+  expect(await across()).toEqual(before);
   for (const sentence of [
     'Lines together: balanced.',
     'longer is more alike',

@@ -54,7 +54,7 @@ export function EvidenceCard({ title, how, open, onOpenChange, children }: Evide
 
 const Card = styled(
   Disclosure,
-)`background: var(--sheet); border: 1px solid var(--line); border-radius: 10px; min-width: 0; break-inside: avoid; margin-bottom: 12px;`;
+)`background: var(--sheet); border: 1px solid var(--line); border-radius: 10px; min-width: 0;`;
 const Top = styled.div`display: flex; align-items: center; h3 { flex: 1; min-width: 0; }`;
 const Trigger = styled(Button)`
   display: flex; gap: 7px; align-items: center; width: 100%; padding: 9px 12px; border: 0; background: none; cursor: pointer; text-align: left;

@@ -74,24 +74,26 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
       {error && <Notice tone="fix">{sentenceOf(error)}</Notice>}
       {data && (
         <Cards>
-          {known && known.spoke.length > 0 && over === 'clip' && (
+          <Column>
+            {known && known.spoke.length > 0 && over === 'clip' && (
+              <EvidenceCard
+                title="What decided it"
+                {...fold('spoken')}
+                how="Each line is one thing that was measured, from nothing at the left. Past the mark in the middle it speaks for what stands over it. Close to the mark, or with two of them past it, listen for yourself."
+              >
+                <SpokenView spoke={known.spoke} />
+              </EvidenceCard>
+            )}
             <EvidenceCard
-              title="What decided it"
-              {...fold('spoken')}
-              how="Each line is one thing that was measured, from nothing at the left. Past the mark in the middle it speaks for what stands over it. Close to the mark, or with two of them past it, listen for yourself."
+              title="Levels over time"
+              {...fold('balance')}
+              how="Each line is one side’s level where voices and music lie. Lines together: balanced. One always far below: that side has nothing of its own. Lines that change places: people take turns at two microphones."
             >
-              <SpokenView spoke={known.spoke} />
+              <BalanceView evidence={data} names={names} />
             </EvidenceCard>
-          )}
-          <EvidenceCard
-            title="Levels over time"
-            {...fold('balance')}
-            how="Each line is one side’s level where voices and music lie. Lines together: balanced. One always far below: that side has nothing of its own. Lines that change places: people take turns at two microphones."
-          >
-            <BalanceView evidence={data} names={names} />
-          </EvidenceCard>
+          </Column>
           {data.match && (
-            <>
+            <Column>
               <EvidenceCard
                 title="What differs, plain and matched"
                 {...fold('null')}
@@ -120,7 +122,7 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
               >
                 <ScopeView match={data.match} names={names} correlation={known?.correlation ?? null} />
               </EvidenceCard>
-            </>
+            </Column>
           )}
         </Cards>
       )}
@@ -131,4 +133,6 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
 
 const Why = styled.section`display: flex; flex-direction: column; gap: 12px;`;
 const Bar = styled.div`display: flex; gap: 14px; align-items: center; h2 { font-size: 17px; }`;
-const Cards = styled.div`columns: 2 330px; column-gap: 12px;`;
+// Each keeps its place while others are opened: columns that balance themselves would move what a person is reading.
+const Cards = styled.div`display: grid; grid-template-columns: repeat(auto-fit, minmax(330px, 1fr)); gap: 12px; align-items: start;`;
+const Column = styled.div`display: flex; flex-direction: column; gap: 12px; min-width: 0;`;
