@@ -43,6 +43,7 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
     );
   const known = pairs.find(({ channels }) => channels[0] === pair[0] && channels[1] === pair[1]);
   const speaking = known ? VERDICTS[known.verdict].evidence(known) : [];
+  const decided = over === 'clip' && known && known.spoke.length > 0 ? known.spoke : null;
   const fold = (name: EvidenceName) => ({
     open: chosen[name] ?? speaking.includes(name),
     onOpenChange: (open: boolean) => setChosen({ ...chosen, [name]: open }),
@@ -74,16 +75,29 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
       {error && <Notice tone="fix">{sentenceOf(error)}</Notice>}
       {data && (
         <Cards>
+          {(decided || data.match) && (
+            <Column>
+              {decided && (
+                <EvidenceCard
+                  title="What decided it"
+                  {...fold('spoken')}
+                  how="Each line is one thing that was measured, from nothing at the left. Past the mark in the middle it speaks for what stands over it. Close to the mark, or with two of them past it, listen for yourself."
+                >
+                  <SpokenView spoke={decided} />
+                </EvidenceCard>
+              )}
+              {data.match && (
+                <EvidenceCard
+                  title="What differs, plain and matched"
+                  {...fold('null')}
+                  how="Each bar is how far the difference falls below the sum: longer is more alike. A long first bar: the same on both sides. A short first and a long last bar: one signal in disguise. All short: two different sounds."
+                >
+                  <NullView match={data.match} clip={clip} player={player} ownPair={pair[0] === 1 && pair[1] === 2} />
+                </EvidenceCard>
+              )}
+            </Column>
+          )}
           <Column>
-            {known && known.spoke.length > 0 && over === 'clip' && (
-              <EvidenceCard
-                title="What decided it"
-                {...fold('spoken')}
-                how="Each line is one thing that was measured, from nothing at the left. Past the mark in the middle it speaks for what stands over it. Close to the mark, or with two of them past it, listen for yourself."
-              >
-                <SpokenView spoke={known.spoke} />
-              </EvidenceCard>
-            )}
             <EvidenceCard
               title="Levels over time"
               {...fold('balance')}
@@ -91,39 +105,32 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
             >
               <BalanceView evidence={data} names={names} />
             </EvidenceCard>
+            {data.match && (
+              <>
+                <EvidenceCard
+                  title="Which side hears it first"
+                  {...fold('arrival')}
+                  how="The peak shows how much later the sound reaches the right side. At 0: together. Up to about 4 ms: a stereo pair can do that, on a bar of a metre and a half. Further out: microphones far apart, or a delay. A peak downwards: one side is upside down. No peak: nothing in common."
+                >
+                  <ArrivalView match={data.match} sampleRate={format.sampleRate} />
+                </EvidenceCard>
+                <EvidenceCard
+                  title="Both sides over frequency"
+                  {...fold('spectrum')}
+                  how="The two lines are the sides’ spectra; the shaded area is how far a filter could turn one into the other (1: fully). High everywhere: one signal. High only in the bass: two microphones in one room."
+                >
+                  <SpectrumView match={data.match} names={names} />
+                </EvidenceCard>
+                <EvidenceCard
+                  title="Left against right"
+                  {...fold('scope')}
+                  how="Each dot is one moment. A rising line: the same on both sides. A falling one: upside down. A steep or flat one: one side louder. A cloud: stereo."
+                >
+                  <ScopeView match={data.match} names={names} correlation={known?.correlation ?? null} />
+                </EvidenceCard>
+              </>
+            )}
           </Column>
-          {data.match && (
-            <Column>
-              <EvidenceCard
-                title="What differs, plain and matched"
-                {...fold('null')}
-                how="Each bar is how far the difference falls below the sum: longer is more alike. A long first bar: the same on both sides. A short first and a long last bar: one signal in disguise. All short: two different sounds."
-              >
-                <NullView match={data.match} clip={clip} player={player} ownPair={pair[0] === 1 && pair[1] === 2} />
-              </EvidenceCard>
-              <EvidenceCard
-                title="Which side hears it first"
-                {...fold('arrival')}
-                how="The peak shows how much later the sound reaches the right side. At 0: together. Up to about 4 ms: a stereo pair can do that, on a bar of a metre and a half. Further out: microphones far apart, or a delay. A peak downwards: one side is upside down. No peak: nothing in common."
-              >
-                <ArrivalView match={data.match} sampleRate={format.sampleRate} />
-              </EvidenceCard>
-              <EvidenceCard
-                title="Both sides over frequency"
-                {...fold('spectrum')}
-                how="The two lines are the sides’ spectra; the shaded area is how far a filter could turn one into the other (1: fully). High everywhere: one signal. High only in the bass: two microphones in one room."
-              >
-                <SpectrumView match={data.match} names={names} />
-              </EvidenceCard>
-              <EvidenceCard
-                title="Left against right"
-                {...fold('scope')}
-                how="Each dot is one moment. A rising line: the same on both sides. A falling one: upside down. A steep or flat one: one side louder. A cloud: stereo."
-              >
-                <ScopeView match={data.match} names={names} correlation={known?.correlation ?? null} />
-              </EvidenceCard>
-            </Column>
-          )}
         </Cards>
       )}
       {data && !data.match && <Soft>One of these channels is silent here: there is nothing to compare.</Soft>}
