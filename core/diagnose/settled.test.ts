@@ -3,7 +3,8 @@ import { instrument } from '../synth/instruments.ts';
 import { mix, RATE, type Mono } from '../synth/mono.ts';
 import { chatter, hiss } from '../synth/noise.ts';
 import type { ChannelMeasurement } from '../measure/measurement.ts';
-import type { PairMatch } from '../measure/pair/pairMatch.ts';
+import type { LeaningArrival, PairMatch } from '../measure/pair/pairMatch.ts';
+import type { Disguise } from '../schema/inspection.ts';
 import { inspect } from '../test/inspecting.ts';
 import { settled, type Decided } from './settled.ts';
 
@@ -42,28 +43,42 @@ test('what falls to digital silence has gone, and what comes with less noise tha
   expect(unplugged.sections.map(({ verdict }) => verdict)).toContain('one-sided');
 });
 
+interface Heard {
+  delaySamples: number;
+  gainDb: number;
+  leaning?: { left: LeaningArrival; right: LeaningArrival };
+}
+
+const leaningBy = (levelDifferenceDb: number, delaySamples = 0, stretches = 4): LeaningArrival => ({
+  ...{ levelDifferenceDb, delaySamples, stretches },
+  ...{ prominence: 20, height: 0.8, dyingAway: null },
+});
+const NOWHERE = { left: leaningBy(0, 0, 0), right: leaningBy(0, 0, 0) };
+
+const part = (
+  verdict: Decided['verdict'],
+  confidence: number,
+  startBlock: number,
+  endBlock: number,
+  heard: Heard | null = null,
+  disguise: Disguise[] = [],
+): Decided => ({
+  ...{ verdict, confidence, side: null, disguise, middle: null, spoke: [], margin: 1, activeSeconds: 5 },
+  segment: {
+    startBlock,
+    endBlock,
+    begins: [startBlock, startBlock],
+    state: 'different',
+    match: heard && ({ leaning: NOWHERE, ...heard, incoherent: 0.2, arrival: { prominence: 20 } } as PairMatch),
+  },
+});
+const NONE = [0, 1].map((channel) => ({ channel, blockSpeechPower: new Float64Array(150) })) as unknown as [
+  ChannelMeasurement,
+  ChannelMeasurement,
+];
+const verdicts = (...decided: Decided[]) => settled(decided, NONE).map(({ verdict }) => verdict);
+
 test('a pair and two microphones do not take turns within a clip: what is told less surely is what the other is', () => {
-  const part = (
-    verdict: Decided['verdict'],
-    confidence: number,
-    startBlock: number,
-    endBlock: number,
-    heard: { delaySamples: number; gainDb: number } | null = null,
-  ): Decided => ({
-    ...{ verdict, confidence, side: null, disguise: [], middle: null, spoke: [], margin: 1, activeSeconds: 5 },
-    segment: {
-      startBlock,
-      endBlock,
-      begins: [startBlock, startBlock],
-      state: 'different',
-      match: heard && ({ ...heard, incoherent: 0.2, arrival: { prominence: 20 } } as PairMatch),
-    },
-  });
-  const none = [0, 1].map((channel) => ({ channel, blockSpeechPower: new Float64Array(150) })) as unknown as [
-    ChannelMeasurement,
-    ChannelMeasurement,
-  ];
-  const verdicts = (...decided: Decided[]) => settled(decided, none).map(({ verdict }) => verdict);
   expect(verdicts(part('stereo', 0.6, 0, 36), part('two-mics', 0.95, 36, 148))).toEqual(['two-mics', 'two-mics']);
   expect(verdicts(part('stereo', 0.95, 0, 100), part('two-mics', 0.7, 100, 140))).toEqual(['stereo', 'stereo']);
   expect(verdicts(part('stereo', 0.95, 0, 100), part('two-mics', 0.95, 100, 140))).toEqual(['stereo', 'two-mics']);
@@ -83,4 +98,20 @@ test('a pair and two microphones do not take turns within a clip: what is told l
     'fake-stereo',
     'two-mics',
   ]);
+});
+
+test('who stands to one hand in a mix and speaks alone for a while is part of the mix, however surely the sides are one signal then', () => {
+  const mix = (leaning: Heard['leaning']) => part('stereo', 0.95, 0, 69, { delaySamples: 0, gainDb: 2, leaning });
+  const alone = (gainDb: number, disguise: Disguise[] = ['level']) =>
+    part('fake-stereo', 0.99, 69, 81, { delaySamples: 0, gainDb }, disguise);
+  const panned = { left: leaningBy(6.4), right: leaningBy(-8) };
+  expect(verdicts(mix(panned), alone(8.2))).toEqual(['stereo', 'stereo']);
+  expect(verdicts(mix(panned), alone(-6))).toEqual(['stereo', 'stereo']);
+  // Nobody of the mix is heard at that level, or so late, or through a filter; nor is a pair in a room a mix.
+  expect(verdicts(mix(panned), alone(2))).toEqual(['stereo', 'fake-stereo']);
+  expect(verdicts(mix(panned), alone(8.2, ['level', 'delay']))).toEqual(['stereo', 'fake-stereo']);
+  expect(verdicts(mix(panned), alone(8.2, ['filter']))).toEqual(['stereo', 'fake-stereo']);
+  const inARoom = { left: leaningBy(6.4, 20), right: leaningBy(-8, -20) };
+  expect(verdicts(mix(inARoom), alone(8.2))).toEqual(['stereo', 'fake-stereo']);
+  expect(verdicts(mix({ ...panned, left: leaningBy(6.4, 0, 1) }), alone(8.2))).toEqual(['stereo', 'fake-stereo']);
 });

@@ -18,7 +18,7 @@ const SAME_GAIN_DB = 1.5;
 
 /** The verdicts on the segments of a pair in the light of each other: a pause of one of two people is no change. */
 export function settled(decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided[] {
-  return allBeside(oneField(sameApart(decided)), channels);
+  return allBeside(inOneMix(oneField(sameApart(decided))), channels);
 }
 
 /** Of two that share nothing in one part, what shares nothing in another either is no sound field. */
@@ -54,6 +54,35 @@ function standAlike({ match: one }: MatchedSegment, { match: other }: MatchedSeg
   return (
     Math.abs(one.delaySamples - other.delaySamples) <= SAME_ARRIVAL_SAMPLES &&
     Math.abs(one.gainDb - other.gainDb) <= SAME_GAIN_DB
+  );
+}
+
+/** Who stands to one hand in a mix and speaks alone for a while seems one signal of two levels, and is part of the mix. */
+function inOneMix(decided: Decided[]): Decided[] {
+  const [mix] = decided
+    .filter(({ verdict, segment }) => verdict === 'stereo' && isMixed(segment))
+    .sort((a, b) => weightOf(b) - weightOf(a));
+  if (!mix) return decided;
+  return decided.map((own) => (standsInMix(own, mix.segment) ? { ...mix, segment: own.segment } : own));
+}
+
+/** Whether what is louder left and what is louder right both come at once, as in a mix. */
+function isMixed({ match }: MatchedSegment): boolean {
+  return (
+    match !== null &&
+    [match.leaning.left, match.leaning.right].every(
+      ({ stretches, prominence, delaySamples }) =>
+        stretches >= 2 && prominence >= CLEAR_ARRIVAL && Math.abs(delaySamples) <= SAME_ARRIVAL_SAMPLES,
+    )
+  );
+}
+
+/** Whether it is one signal but for its level, and that is the level of what leans to one hand in the mix. */
+function standsInMix({ verdict, disguise, segment: { match } }: Decided, { match: mix }: MatchedSegment): boolean {
+  if (verdict !== 'fake-stereo' || !match || !mix) return false;
+  if (disguise.some((how) => how !== 'level') || match.gainMovesDb > 0) return false;
+  return [mix.leaning.left, mix.leaning.right].some(
+    ({ levelDifferenceDb }) => Math.abs(match.gainDb + levelDifferenceDb) <= SAME_GAIN_DB,
   );
 }
 

@@ -87,7 +87,8 @@ async function matchStretches(
       const shift = evening.shift >> pair.halvings;
       const even = evenedOut(left, sound.right, { shift, sampleRate: pair.rate, room });
       sounds.push(levelled({ startFrame, left, right: even.right }));
-      if (evening.stretches.length < chosen.length + pauses.length) evening.stretches.push(even.moments);
+      // In its pauses each side has noise of its own, which no gain moves.
+      if (evening.stretches.length < chosen.length) evening.stretches.push(even.moments);
     }
     const [activeSounds, quietSounds, unlikeSounds] = looked.map(({ length }) => sounds.splice(0, length));
     // An echo is there from the first look on, or not at all.

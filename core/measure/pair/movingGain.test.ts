@@ -13,12 +13,16 @@ const VOICE = chatter(0.1, 12, 1);
 const SPEECH = VOICE.map(
   (x, i) => x * 10 ** (Math.sin((2 * Math.PI * 1.37 * i) / RATE + Math.sin(i / RATE)) / 2 - 0.5),
 );
+/** The same, loud and soft for seconds. */
+const SENTENCES = VOICE.map(
+  (x, i) => x * 10 ** (Math.sin((2 * Math.PI * 0.3 * i) / RATE + Math.sin(i / RATE)) / 2 - 0.5),
+);
 const onFloor = (sides: Mono[]): Mono[] => sides.map((side, i) => mix(side, hiss(side.length, -84, 20 + i)));
 
 /** A gain that falls by `ratio` over a threshold, as a limiter's does: quick to fall, slow to come back. */
-function limited(sound: Mono, thresholdDb: number, ratio: number, releaseSeconds: number): Mono {
+function limited(sound: Mono, thresholdDb: number, ratio: number, releaseSeconds: number, attackSeconds = 0.003): Mono {
   let level = 1e-9;
-  const [fall, rise] = [0.003, releaseSeconds].map((seconds) => Math.exp(-1 / (seconds * RATE)));
+  const [fall, rise] = [attackSeconds, releaseSeconds].map((seconds) => Math.exp(-1 / (seconds * RATE)));
   return sound.map((x) => {
     const keep = x * x > level ? fall : rise;
     level = keep * level + (1 - keep) * x * x;
@@ -54,7 +58,11 @@ test('gains that differ between stretches and stand within them are no limiter',
   const stretch = (gainDb: number): Moment[] =>
     Array.from({ length: 30 }, (_, i) => ({ gainDb, levelDb: -20 - (i % 7) }));
   expect(movingGainOf([stretch(6), stretch(-6), stretch(6), stretch(-6)], 2, -30)).toBeNull();
-  const moving = Array.from({ length: 30 }, (_, i) => ({ gainDb: -(i % 7), levelDb: -30 + 2 * (i % 7) }));
+  // It falls while it is loud, and comes back while it is soft.
+  const moving = Array.from({ length: 60 }, (_, i) => ({
+    gainDb: 3 * Math.cos((2 * Math.PI * i) / 30),
+    levelDb: -30 + 6 * Math.sin((2 * Math.PI * i) / 30),
+  }));
   expect(movingGainOf([moving, moving, moving], 2, -30)).toMatchObject({ limited: 'right' });
   expect(
     movingGainOf(
@@ -165,6 +173,33 @@ test('a limiter is told under a coder that leaves 19 dB over its noise, and left
   expect(pair.matchedNullDepthDb).toBeGreaterThan(-20);
   expect(pair.confidence).toBeLessThan(LEAST_CONFIDENCE);
   expect(found.suggestion.action).toBe('review');
+});
+
+test.each([
+  { ratio: 2.6, releaseSeconds: 1.8, snrDb: 28 },
+  { ratio: 2, releaseSeconds: 1.2, snrDb: 22 },
+])(
+  'a slow automatic gain ($ratio : 1, back in $releaseSeconds s) is told under a coder, and on which side it was',
+  async ({ ratio, releaseSeconds, snrDb }) => {
+    const gained = gain(limited(SENTENCES, -42, ratio, releaseSeconds, 0.05), 3);
+    for (const [sides, side] of [
+      [[SENTENCES, gained], 'right'],
+      [[gained, SENTENCES], 'left'],
+    ] as const) {
+      const found = await inspect(onFloor(sides.map((one, s) => coded(one, snrDb, 51 + s))));
+      expect(found.pairs[0]).toMatchObject({ verdict: 'fake-stereo', disguise: ['level'], limited: side });
+      expect(['review', 'fill']).toContain(found.suggestion.action);
+    }
+  },
+);
+
+test('a gain that hardly moves is told where nothing is left once it is undone, however much louder its side is', async () => {
+  const moved = SPEECH.map((x, i) => 2 * x * 10 ** (Math.sin((2 * Math.PI * 0.9 * i) / RATE) / 20));
+  const { pairs } = await inspect(onFloor([SPEECH, moved]));
+  expect(pairs[0].nullDepthDb).toBeGreaterThan(-20);
+  expect(pairs[0]).toMatchObject({ verdict: 'fake-stereo', disguise: ['level'] });
+  // A sine of 1 dB lies within 95 % of its half turn nine tenths of the time; what each side hears of itself in its pauses is no gain.
+  expect(pairs[0].gainMovesDb).toBeCloseTo(2 * Math.sin(0.45 * Math.PI), 1);
 });
 
 test('a narrow mix under as much of a coder stays one', async () => {

@@ -29,7 +29,10 @@ const STANDS_STILL_DB = 0.03;
 const LEAST_WITHIN_STILL = 0.03;
 // Between stretches the gain of a limiter or an automatic gain moves up to seven times as far as within them; of people who stand apart in a mix, over fifteen times.
 const LEAST_WITHIN = 0.1;
-// Of gain and loudness: less says nothing of the side.
+// A thirtieth of a second: a coder moves the gain at random from moment to moment, but not for so long.
+const CHANGES_OVER = 4;
+// Of how the gain changes and how loud it is: of 120 limiters and automatic gains, coded at 64 kbit/s and more as well, all but one come to 0.26 and more, each with
+// the sign of the side it is on; of 100 mixes of people who stand apart, where the gain seems to move, 0.1 at most.
 const CLEARLY_FOLLOWS = 0.2;
 
 /**
@@ -98,17 +101,29 @@ export function movingGainOf(stretches: readonly Moment[][], leastMovesDb: numbe
 }
 
 /**
- * What is loud is raised less than what is soft, and while it is loud the gain still falls: an automatic gain follows late. null where neither is clear.
+ * A gain that follows falls while it is loud and rises while it is soft, between one thirtieth of a second and the next; what it is at a moment says less, as a
+ * slow one still recovers from what was loud before. null where it is not clear.
  */
 function limitedSide(stretches: readonly Moment[][]): 'left' | 'right' | null {
-  const moments = stretches.flat();
-  const steps = stretches.flatMap((stretch) =>
-    stretch.slice(1).map(({ gainDb, levelDb }, i) => ({ gainDb: gainDb - stretch[i].gainDb, levelDb })),
-  );
-  const gain = correlation(moments);
-  const change = correlation(steps);
-  if (gain * change < 0 || Math.abs(gain + change) < CLEARLY_FOLLOWS) return null;
-  return gain + change < 0 ? 'right' : 'left';
+  const follows = correlation(stretches.flatMap(changesOf));
+  if (Math.abs(follows) < CLEARLY_FOLLOWS) return null;
+  return follows < 0 ? 'right' : 'left';
+}
+
+/** How the gain changes from each `CHANGES_OVER` moments to the next, and how loud it is meanwhile. */
+function changesOf(stretch: readonly Moment[]): Moment[] {
+  const meanFrom = (first: number): Moment => {
+    const some = stretch.slice(first, first + CHANGES_OVER);
+    return {
+      gainDb: some.reduce((sum, { gainDb }) => sum + gainDb, 0) / CHANGES_OVER,
+      levelDb: some.reduce((sum, { levelDb }) => sum + levelDb, 0) / CHANGES_OVER,
+    };
+  };
+  const means = Array.from({ length: Math.max(0, stretch.length - CHANGES_OVER + 1) }, (_, first) => meanFrom(first));
+  return means.slice(CHANGES_OVER).map(({ gainDb, levelDb }, i) => ({
+    gainDb: gainDb - means[i].gainDb,
+    levelDb: (levelDb + means[i].levelDb) / 2,
+  }));
 }
 
 function correlation(moments: readonly Moment[]): number {

@@ -86,14 +86,15 @@ export interface Evening {
 const NEARLY_THE_SAME_DB = { plain: -24, level: -28 };
 // ... so it must leave next to nothing.
 const WHOLLY_UNDONE_DB = -36;
-const LEAST_MOVES_DB = { apart: 2, nearlyTheSame: 0.5 };
+// Where the sides are nearly the same, or nothing is left besides, a gain that hardly moves is told as well.
+const LEAST_MOVES_DB = { apart: 2, hardly: 0.5 };
 // Where a fixed filter leaves this much, the sides are no two ways of one signal, whatever a gain does.
 const NEARLY_ONE_DB = -6;
-// A coder leaves no such null, but below 3.5 kHz undoing the gain brings this much (a mix by 2.7 dB at most of 64 coded, as much as a fixed one can aside) ...
-const UNDER_A_CODER_WORTH_DB = 4;
+// A coder leaves no such null, but below 3.5 kHz undoing the gain brings this much (of 104 coded mixes as deep a null by 2.1 dB at most) ...
+const UNDER_A_CODER_WORTH_DB = 3;
 const UNDER_A_CODER_NULL_DB = -15;
 // ... and what is left is the coder's noise, no programme.
-const UNDER_A_CODER_COHERENCE = 0.17;
+const UNDER_A_CODER_COHERENCE = 0.22;
 const FEW_SCATTER_DB = 1.5;
 const FEW_STRETCHES = 6;
 const ALL_STRETCHES = Number.MAX_SAFE_INTEGER;
@@ -121,7 +122,8 @@ export async function besideMovingGain(
   const { undone: few } = await undo(FEW_STRETCHES);
   if (!isUndone(few, MOMENT_SCATTER_DB) && !isUndoneUnderACoder(few, FEW_SCATTER_DB)) return plain;
   const { undone, evening } = await undo(ALL_STRETCHES);
-  const leastMovesDb = nearlyTheSame ? LEAST_MOVES_DB.nearlyTheSame : LEAST_MOVES_DB.apart;
+  const leavesNothing = undone.matchedNullDb <= WHOLLY_UNDONE_DB;
+  const leastMovesDb = nearlyTheSame || leavesNothing ? LEAST_MOVES_DB.hardly : LEAST_MOVES_DB.apart;
   const moving = movingGainOf(evening.stretches, leastMovesDb, undone.matchedNullDb);
   // Under a coder people who stand apart in a mix may seem to move; but neither side follows how loud they are.
   const isFound = moving && (isUndone(undone) || (moving.limited !== null && isUndoneUnderACoder(undone)));
