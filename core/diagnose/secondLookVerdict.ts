@@ -16,6 +16,7 @@ import {
   DISTANT_NULL_DB,
   DISTANT_SCORE,
   DOUBTFUL_MARGIN,
+  EVEN_SCORE,
   FILTER_GAIN_DB,
   FILTER_NULL_DB,
   INCOHERENT_SPREAD,
@@ -150,10 +151,12 @@ function decideApart(look: SecondLook): SegmentVerdict {
   const spoke = twoMicrophonesSpeak(match, sampleRate, pauses);
   const [{ strength: score }] = spoke;
   const apart = Math.min(-likeness, bothMargin, (match.plainNullDb - ONE_SIGNAL_NULL_DB) / NULL_SPREAD_DB);
-  const fieldMargin = Math.abs(Math.log(Math.max(score, 0.05))) / SCORE_SPREAD;
+  const isTwo = score >= 1;
+  const beyondEven = Math.log(Math.max(score, 0.05) / EVEN_SCORE);
+  const fieldMargin = Math.max(0, isTwo ? beyondEven : -beyondEven) / SCORE_SPREAD;
   const margin = Math.min(apart, fieldMargin);
   const rest = { spoke: [...spoke, disguisedSays(match)] };
-  if (score >= 1) return decide('two-mics', margin, rest);
+  if (isTwo) return decide('two-mics', margin, rest);
   const perhaps = perhapsMiddleOf(match);
   if (perhaps !== null)
     return decide('stereo', Math.min(margin, DOUBTFUL_MARGIN), {
