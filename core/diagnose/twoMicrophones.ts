@@ -139,8 +139,9 @@ export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses
     spoken.push(speaks('two-mics', strength, message));
   };
   const distance = arrivalMs / PAIR_REACH_MS;
+  const late = clearness === 1 ? distance : Math.min(ALMOST, distance * clearness);
   say(
-    clearness === 1 ? distance : Math.min(ALMOST, distance * clearness),
+    late,
     `Sound comes to one side ${sayNumber(arrivalMs, 2)} ms before the other; the microphones of a pair stand ${sayNumber(PAIR_REACH_MS)} ms apart at most.`,
   );
   const swing = swingScore(match, sampleRate);
@@ -153,8 +154,8 @@ export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses
     const blurred = (1 - clearness) * BLURRED_SHARE;
     const heard = comesFromBothHands(match, sampleRate) ? beyondTurns(pauses, swing) : pauses;
     const nearAndFar = clearness * nearAndFarScore(arrivalMs, heard);
-    // What comes late from one place and stands out differently as well has two reasons, each of which may be too small.
-    const both = hearsOnePlace(match, sampleRate) ? Math.hypot(nearAndFar, spoken[0].strength) : nearAndFar;
+    // What comes late and stands out differently as well has two reasons, each of which may be too small.
+    const both = Math.hypot(nearAndFar, late);
     say(
       Math.max(both, blurred * nearAndFarScore(Infinity, heard)),
       `Speech stands ${sayDecibels(Math.abs(pauses.reachApartDb), 'dB')} further over its pauses on the ${pauses.reachApartDb > 0 ? 'left' : 'right'}, and the pauses are ${sayDecibels(Math.abs(pauses.floorsApartDb), 'dB')} apart; what a pair hears of a place is ${sayDecibels(NEAR_FAR_DB, 'dB', 0)} apart at most.`,
