@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { LEAST_CONFIDENCE } from '../../diagnose/boundaries.ts';
 import { gain, mix, RATE, type Mono } from '../../synth/mono.ts';
 import { chatter } from '../../synth/noise.ts';
@@ -78,6 +79,17 @@ test('gains that differ between stretches and stand within them are no limiter',
   expect(movingGainOf(slow, 2, -30)).toBeNull();
   expect(movingGainOf(slow, 2, -55)).not.toBeNull();
   expect(movingGainOf([0, 3, 0, 3].map(stretch), 2, -55)).toBeNull();
+});
+
+test('what is no longer than a word or two may follow by chance, and neither side is said', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 1, max: 1e6 }), (seed) => {
+      const [gains, levels] = [noise(2, 0.01, seed), noise(6, 0.01, seed + 1)];
+      const word: Moment[] = Array.from({ length: 40 }, (_, i) => ({ gainDb: gains[i], levelDb: levels[i] - 20 }));
+      expect(movingGainOf([word], 0.5, -30)?.limited ?? null).toBeNull();
+    }),
+    { numRuns: 100, seed: 7 },
+  );
 });
 
 test.each([

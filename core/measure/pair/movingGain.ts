@@ -34,6 +34,8 @@ const CHANGES_OVER = 4;
 // Of how the gain changes and how loud it is: of 120 limiters and automatic gains, coded at 64 kbit/s and more as well, all but one come to 0.26 and more, each with
 // the sign of the side it is on; of 100 mixes of people who stand apart, where the gain seems to move, 0.1 at most.
 const CLEARLY_FOLLOWS = 0.2;
+// In a short clip as much may come by chance: deviations of what chance gives.
+const BEYOND_CHANCE = 2.5;
 
 /**
  * The right side as loud as the left at every moment, so that what a limiter or an automatic gain did to one of them is undone. Two sounds that are not
@@ -105,8 +107,11 @@ export function movingGainOf(stretches: readonly Moment[][], leastMovesDb: numbe
  * slow one still recovers from what was loud before. null where it is not clear.
  */
 function limitedSide(stretches: readonly Moment[][]): 'left' | 'right' | null {
-  const follows = correlation(stretches.flatMap(changesOf));
-  if (Math.abs(follows) < CLEARLY_FOLLOWS) return null;
+  const changes = stretches.flatMap(changesOf);
+  const follows = correlation(changes);
+  // Each change shares its moments with those before and after it.
+  const byChance = BEYOND_CHANCE / Math.sqrt(changes.length / (2 * CHANGES_OVER));
+  if (Math.abs(follows) < Math.max(CLEARLY_FOLLOWS, byChance)) return null;
   return follows < 0 ? 'right' : 'left';
 }
 
