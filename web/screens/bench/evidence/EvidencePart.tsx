@@ -8,6 +8,8 @@ import { Choice } from '../../../parts/Choice.tsx';
 import { Notice } from '../../../parts/Notice.tsx';
 import { Soft } from '../../../parts/Screen.tsx';
 import { secondsOfFrames } from '@pocket-twin/core/time/spans.ts';
+import { PAIR_REACH_MS } from '@pocket-twin/core/diagnose/boundaries.ts';
+import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { whole } from '../../../ribbon/view.ts';
 import { ArrivalView } from './ArrivalView.tsx';
@@ -110,7 +112,7 @@ export function EvidencePart({ clip, player }: { clip: Clip; player: Player }) {
                 <EvidenceCard
                   title="Which side hears it first"
                   {...fold('arrival')}
-                  how="The peak shows how much later the sound reaches the right side. At 0: together. Up to about 4 ms: a stereo pair can do that, on a bar of a metre and a half. Further out: microphones far apart, or a delay. A peak downwards: one side is upside down. No peak: nothing in common."
+                  how={`The peak shows how much later the sound reaches the right side. At 0: together. Up to ${sayNumber(PAIR_REACH_MS)} ms: a stereo pair can do that, on a bar of a metre and a half. Further out: microphones far apart, or a delay. A peak downwards: one side is upside down. No peak: nothing in common.`}
                 >
                   <ArrivalView match={data.match} sampleRate={format.sampleRate} />
                 </EvidenceCard>
