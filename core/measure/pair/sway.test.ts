@@ -59,6 +59,23 @@ test.each(['beside', 'wide', 'alone'] as const)(
   },
 );
 
+test.each(['beside', 'alone'] as const)(
+  'a copy %s that sways too fast to be followed now and then is found by what it leaves of the rest, and left to a person',
+  async (kind) => {
+    // Every third second it goes to and fro seven times a second, by more than it may.
+    const quick = (i: number): number => (Math.floor(i / RATE) % 3 < 2 ? 0 : Math.sin((14 * Math.PI * i) / RATE));
+    const copy = swaying(
+      voice,
+      (i) => (RATE / 1000) * (12 + Math.sin((2 * Math.PI * 0.6 * i) / RATE) + 1.5 * quick(i)),
+    );
+    const sides = kind === 'alone' ? [voice, copy] : [voice, mix(voice, gain(copy, -3))];
+    const found = await inspect(sides.map((side, s) => own(side, s + 1)));
+    expect(found.pairs[0]).toMatchObject({ verdict: 'fake-stereo', sway: { kind, whole: 'left' } });
+    expect(found.pairs[0].matchedNullDepthDb).toBeGreaterThan(-20);
+    expect(found.suggestion.action).toBe('review');
+  },
+);
+
 test('a room of its own on each side is no copy that sways, and a delay that stays is told as one', async () => {
   const echoes = (seed: number): Mono =>
     [7, 13, 22, 31].reduce(

@@ -35,6 +35,8 @@ const WIDE_LEFT = 0.16;
 const BESIDE_LEFT = 0.06;
 const BESIDE_DIRECT = 0.4;
 const BESIDE_COPY = 0.3;
+/** Or next to nothing is left of so many stretches: copies that sway quickly came to 0.25 and more (of which the rest was led astray), microphones, pairs and mixes to none. */
+const LEAST_FOUND = 0.2;
 
 /** A reference and what may hold a copy of it. */
 interface Split {
@@ -60,6 +62,14 @@ interface Candidate extends Undone {
   nullDb: number;
   /** As deep as one signal in disguise comes, with no coder's noise over it. */
   isNull: boolean;
+}
+
+/**
+ * Whether so much of it is found surely that the rest was only not followed: a sound that repeats itself may be looked for a period off. No room leaves so
+ * little of any stretch.
+ */
+function isFoundSurely({ direct, swaying, foundShare }: Undone, leastShare: number): boolean {
+  return foundShare >= leastShare && Math.abs(swaying) > BESIDE_COPY * Math.abs(direct);
 }
 
 /** Whether a copy was found that only a coder's noise lies over. @param scatter what a few stretches scatter by, as a power */
@@ -90,21 +100,22 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   const few = spread(FEW_STRETCHES).map(lowered);
   const tracker = new SwayTracker(rate, margin, few[0].left.length);
   const pauses = input.pauses.map(lowered);
-  const wanted = (split: Split, sounds: StretchSound[], scatterDb: number): Candidate | null => {
+  const wanted = (split: Split, sounds: StretchSound[], scatterDb: number, leastFound: number): Candidate | null => {
     const undone = tracker.undo(sounds.map(split.of), pauses.map(split.of));
     if (undone === null) return null;
     const nullDb =
       split.kind === 'wide' ? plainNullDb + dbFromPower(undone.leftOver) : depthFromResidual(undone.leftOver);
     const isNull = nullDb - scatterDb <= DISGUISED_NULL_DB && plainNullDb - nullDb + scatterDb >= DISGUISED_GAIN_DB;
-    return isNull || isCoded(split, undone, powerFromDb(scatterDb)) ? { ...undone, split, nullDb, isNull } : null;
+    const isFound = isFoundSurely(undone, leastFound) || isCoded(split, undone, powerFromDb(scatterDb));
+    return isNull || isFound ? { ...undone, split, nullDb, isNull } : null;
   };
   let best: Candidate | null = null;
   for (const split of SPLITS) {
     // A copy is in every stretch but one in which a word begins or ends: most of a few show whether there is one.
     if (!mostOf(few, (sound) => tracker.height(...split.of(sound)) >= LEAST_HEIGHT)) continue;
     if (!mostOf(few, (sound) => (tracker.undo([split.of(sound)], [])?.leftOver ?? 1) <= HOPELESS_LEFT)) continue;
-    if (!wanted(split, few, FEW_SCATTER_DB)) continue;
-    const found = wanted(split, spread(MOST_STRETCHES).map(lowered), 0);
+    if (!wanted(split, few, FEW_SCATTER_DB, 1 / few.length)) continue;
+    const found = wanted(split, spread(MOST_STRETCHES).map(lowered), 0, LEAST_FOUND);
     if (found?.isNull) return undoneSway(found, rate);
     // Under a coder's noise a side explains the other both ways, one of them better.
     if (found && (!best || found.leftOver < best.leftOver)) best = found;

@@ -20,6 +20,8 @@ const ROUNDS = 6;
 const NO_BETTER = 0.98;
 /** Where the copy leaves less than this share, it was found. */
 const SURELY = 0.03;
+/** With the gains of all stretches, where none of them is what leaves least. */
+const FOUND = 0.01;
 // So much of the bend of a delay's course is held back, where the sound says nothing of it.
 const STIFFNESS = 0.02;
 // Sound under 5 kHz at a rate of 12 is told to -60 dB by so many taps (Kaiser's estimate): what a sway leaves is not lower.
@@ -35,6 +37,8 @@ export interface Undone {
   delays: number[];
   direct: number;
   swaying: number;
+  /** In how many of the stretches next to nothing is left. */
+  foundShare: number;
 }
 
 /** Of one stretch. */
@@ -104,7 +108,8 @@ export class SwayTracker {
     if (power === 0) return null;
     // An effect has one setting: what is direct for one talker and upside down for the other is none.
     const [direct, swaying] = bothGains(fits.map(({ products }) => products).reduce(summed));
-    const left = fits.reduce((sum, { copy }, s) => sum + powerLeft(sounds[s], copy, [direct, swaying], this.margin), 0);
+    const lefts = fits.map(({ copy }, s) => powerLeft(sounds[s], copy, [direct, swaying], this.margin));
+    const left = lefts.reduce((sum, one) => sum + one, 0);
     const noise =
       pauses.length === 0
         ? 0
@@ -114,6 +119,8 @@ export class SwayTracker {
       delays: fits.flatMap(({ delays }) => delays),
       direct,
       swaying,
+      foundShare:
+        lefts.filter((one, s) => beyondNoise(one, noise / sounds.length) < FOUND * fits[s].power).length / fits.length,
     };
   }
 
