@@ -37,6 +37,7 @@ const BESIDE_DIRECT = 0.4;
 const BESIDE_COPY = 0.3;
 /** Or next to nothing is left of so many stretches: copies that sway quickly came to 0.25 and more (of which the rest was led astray), microphones, pairs and mixes to none. */
 const LEAST_FOUND = 0.2;
+const LEAST_SWAY_SECONDS = 0.0001;
 
 /** A reference and what may hold a copy of it. */
 interface Split {
@@ -64,12 +65,19 @@ interface Candidate extends Undone {
   isNull: boolean;
 }
 
+/** The least share of the stretches, and how far the delay goes in them, in samples. */
+interface Found {
+  share: number;
+  sway: number;
+}
+
 /**
- * Whether so much of it is found surely that the rest was only not followed: a sound that repeats itself may be looked for a period off. No room leaves so
- * little of any stretch.
+ * Whether so much of it is found surely, and goes to and fro there, that the rest was only not followed: a sound that repeats itself may be looked for a period
+ * off. No room leaves so little of any stretch, and what one microphone hears of the other's talker stands still.
  */
-function isFoundSurely({ direct, swaying, foundShare }: Undone, leastShare: number): boolean {
-  return foundShare >= leastShare && Math.abs(swaying) > BESIDE_COPY * Math.abs(direct);
+function isFoundSurely({ direct, swaying, delays, found }: Undone, least: Found): boolean {
+  if (found.length < least.share * delays.length || Math.abs(swaying) <= BESIDE_COPY * Math.abs(direct)) return false;
+  return percentile(found.flat(), 0.95) - percentile(found.flat(), 0.05) >= least.sway;
 }
 
 /** Whether a copy was found that only a coder's noise lies over. @param scatter what a few stretches scatter by, as a power */
@@ -100,13 +108,13 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   const few = spread(FEW_STRETCHES).map(lowered);
   const tracker = new SwayTracker(rate, margin, few[0].left.length);
   const pauses = input.pauses.map(lowered);
-  const wanted = (split: Split, sounds: StretchSound[], scatterDb: number, leastFound: number): Candidate | null => {
+  const wanted = (split: Split, sounds: StretchSound[], scatterDb: number, least: Found): Candidate | null => {
     const undone = tracker.undo(sounds.map(split.of), pauses.map(split.of));
     if (undone === null) return null;
     const nullDb =
       split.kind === 'wide' ? plainNullDb + dbFromPower(undone.leftOver) : depthFromResidual(undone.leftOver);
     const isNull = nullDb - scatterDb <= DISGUISED_NULL_DB && plainNullDb - nullDb + scatterDb >= DISGUISED_GAIN_DB;
-    const isFound = isFoundSurely(undone, leastFound) || isCoded(split, undone, powerFromDb(scatterDb));
+    const isFound = isFoundSurely(undone, least) || isCoded(split, undone, powerFromDb(scatterDb));
     return isNull || isFound ? { ...undone, split, nullDb, isNull } : null;
   };
   let best: Candidate | null = null;
@@ -114,8 +122,11 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
     // A copy is in every stretch but one in which a word begins or ends: most of a few show whether there is one.
     if (!mostOf(few, (sound) => tracker.height(...split.of(sound)) >= LEAST_HEIGHT)) continue;
     if (!mostOf(few, (sound) => (tracker.undo([split.of(sound)], [])?.leftOver ?? 1) <= HOPELESS_LEFT)) continue;
-    if (!wanted(split, few, FEW_SCATTER_DB, 1 / few.length)) continue;
-    const found = wanted(split, spread(MOST_STRETCHES).map(lowered), 0, LEAST_FOUND);
+    if (!wanted(split, few, FEW_SCATTER_DB, { share: 1 / few.length, sway: 0 })) continue;
+    const found = wanted(split, spread(MOST_STRETCHES).map(lowered), 0, {
+      share: LEAST_FOUND,
+      sway: LEAST_SWAY_SECONDS * rate,
+    });
     if (found?.isNull) return undoneSway(found, rate);
     // Under a coder's noise a side explains the other both ways, one of them better.
     if (found && (!best || found.leftOver < best.leftOver)) best = found;
@@ -139,8 +150,8 @@ function undoneSway({ split, direct, swaying, delays, nullDb }: Candidate, rate:
   return {
     kind: split.kind === 'wide' ? 'wide' : direct ** 2 < ALONE_SHARE * swaying ** 2 ? 'alone' : 'beside',
     whole: split.whole,
-    leastSeconds: percentile(delays, 0.05) / rate,
-    mostSeconds: percentile(delays, 0.95) / rate,
+    leastSeconds: percentile(delays.flat(), 0.05) / rate,
+    mostSeconds: percentile(delays.flat(), 0.95) / rate,
     nullDb,
   };
 }

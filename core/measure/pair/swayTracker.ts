@@ -33,12 +33,12 @@ let taps: Float64Array | null = null;
 export interface Undone {
   /** Share of the other's power, beyond its noise. */
   leftOver: number;
-  /** In samples of the lowered rate, at every place of every stretch. */
-  delays: number[];
+  /** In samples of the lowered rate, at every place of each stretch. */
+  delays: number[][];
   direct: number;
   swaying: number;
-  /** In how many of the stretches next to nothing is left. */
-  foundShare: number;
+  /** Of the stretches of which next to nothing is left. */
+  found: number[][];
 }
 
 /** Of one stretch. */
@@ -116,11 +116,12 @@ export class SwayTracker {
         : (pauses.reduce((sum, [, other]) => sum + powerWithin(other, this.margin), 0) / pauses.length) * sounds.length;
     return {
       leftOver: beyondNoise(left, noise) / Math.max(beyondNoise(power, noise), Number.MIN_VALUE),
-      delays: fits.flatMap(({ delays }) => delays),
+      delays: fits.map(({ delays }) => delays),
       direct,
       swaying,
-      foundShare:
-        lefts.filter((one, s) => beyondNoise(one, noise / sounds.length) < FOUND * fits[s].power).length / fits.length,
+      found: fits
+        .filter(({ power: all }, s) => beyondNoise(lefts[s], noise / sounds.length) < FOUND * all)
+        .map(({ delays }) => delays),
     };
   }
 
