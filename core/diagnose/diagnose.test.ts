@@ -140,6 +140,17 @@ test('two talkers in turn, each earlier and louder on their own microphone, are 
   });
 });
 
+test('nor are people of whom each comes to the other microphone at a time of their own a copy that sways', async () => {
+  const turn = (who: number, seed: number): Float64Array =>
+    chatter(0.08, 12, seed).map((x, i) => (Math.floor(i / 60000) % 3 === who ? x : 0));
+  const [one, two, three] = [turn(0, 1), turn(1, 2), turn(2, 3)];
+  const { verdict, suggestion } = await inspect([
+    mix(one, two, scale(delayed(three, 180), 0.15), noise(0.0003, 12, 6)),
+    mix(three, scale(delayed(one, 200), 0.15), scale(delayed(two, 290), 0.15), noise(0.0003, 12, 7)),
+  ]);
+  expect([verdict, suggestion.action]).toEqual(['two-mics', 'split']);
+});
+
 test('two people on gated microphones, each alone on a side in turn, are two microphones too', async () => {
   const at = (turn: number, seed: number): Float64Array =>
     chatter(0.08, 12, seed).map((x, i) => (Math.floor(i / 72000) % 2 === turn ? x : 0));

@@ -37,7 +37,7 @@ const BESIDE_DIRECT = 0.4;
 const BESIDE_COPY = 0.3;
 /** Or next to nothing is left of so many stretches: copies that sway quickly came to 0.25 and more (of which the rest was led astray), microphones, pairs and mixes to none. */
 const LEAST_FOUND = 0.2;
-const LEAST_SWAY_SECONDS = 0.0001;
+const LEAST_SWAY_SECONDS = 0.00005;
 
 /** A reference and what may hold a copy of it. */
 interface Split {
@@ -73,11 +73,12 @@ interface Found {
 
 /**
  * Whether so much of it is found surely, and goes to and fro there, that the rest was only not followed: a sound that repeats itself may be looked for a period
- * off. No room leaves so little of any stretch, and what one microphone hears of the other's talker stands still.
+ * off. No room leaves so little of any stretch, and what one microphone hears of the other's talkers stands still in each.
  */
 function isFoundSurely({ direct, swaying, delays, found }: Undone, least: Found): boolean {
   if (found.length < least.share * delays.length || Math.abs(swaying) <= BESIDE_COPY * Math.abs(direct)) return false;
-  return percentile(found.flat(), 0.95) - percentile(found.flat(), 0.05) >= least.sway;
+  const within = found.map((course) => percentile(course, 0.9) - percentile(course, 0.1));
+  return percentile(within, 0.5) >= least.sway;
 }
 
 /** Whether a copy was found that only a coder's noise lies over. @param scatter what a few stretches scatter by, as a power */
