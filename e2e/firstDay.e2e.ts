@@ -242,7 +242,7 @@ test('the evidence says why: findings lead to their place, views open for the ve
   await page.getByText('under −80 dB').first().waitFor();
   await expectNothingSerious(page);
   await page.getByRole('button', { name: 'How to read: Which side hears it first' }).click();
-  await page.getByText('Up to about 4 ms: a stereo pair can do that, on a bar of a metre and a half.').waitFor();
+  await page.getByText('Up to 4.6 ms: a stereo pair can do that, on a bar of a metre and a half.').waitFor();
   await page.getByRole('button', { name: 'Hear what is left, plain' }).click();
   await page.waitForFunction(() => Number(document.querySelector('[role=meter]')!.getAttribute('aria-valuenow')) > -40);
   await page.getByRole('button', { name: 'Hear what is left, matched' }).click();
