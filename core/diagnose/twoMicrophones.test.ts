@@ -39,7 +39,17 @@ test('what comes late and stands out further as well has two reasons, wherever p
     expect(strengthOf(match, alike)).toBeLessThan(1);
     expect(strengthOf(match, { reachApartDb: 3, floorsApartDb: 0 })).toBeGreaterThan(1);
     expect(strengthOf(match, { reachApartDb: 0.8, floorsApartDb: 0 })).toBeLessThan(1);
+    // Its bar is longer than the pauses make it, and says so.
+    const [{ message }] = twoMicrophonesSpeak(match, SAMPLE_RATE, { reachApartDb: 3, floorsApartDb: 0 });
+    expect(message).toMatch(/over its pauses on the left.* How late sound comes counts with it\.$/);
   }
+  // Where it comes at once it is one reason by itself, and too small.
+  const atOnce = heard(COINCIDENT_MS / 2, leaning(1, 0), leaning(-1, 0));
+  const spoken = twoMicrophonesSpeak(atOnce, SAMPLE_RATE, { reachApartDb: 9, floorsApartDb: 0 });
+  expect(spoken.find(({ message }) => message.startsWith('Speech'))).toMatchObject({
+    strength: 0,
+    message: expect.not.stringContaining('counts with it') as string,
+  });
   // By itself it is less than what the capsules of a pair may differ by.
   expect(strengthOf(heard(0.8, leaning(1, 0.8), leaning(-1, 0.8)), { reachApartDb: 3, floorsApartDb: 0 })).toBeLessThan(
     1,

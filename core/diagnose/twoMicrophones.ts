@@ -154,11 +154,12 @@ export function twoMicrophonesSpeak(match: PairMatch, sampleRate: number, pauses
     const blurred = (1 - clearness) * BLURRED_SHARE;
     const heard = comesFromBothHands(match, sampleRate) ? beyondTurns(pauses, swing) : pauses;
     const nearAndFar = clearness * nearAndFarScore(arrivalMs, heard);
+    const byPauses = Math.max(nearAndFar, blurred * nearAndFarScore(Infinity, heard));
     // What comes late and stands out differently as well has two reasons, each of which may be too small.
-    const both = Math.hypot(nearAndFar, late);
+    const both = nearAndFar > 0 ? Math.hypot(nearAndFar, late) : 0;
     say(
-      Math.max(both, blurred * nearAndFarScore(Infinity, heard)),
-      `Speech stands ${sayDecibels(Math.abs(pauses.reachApartDb), 'dB')} further over its pauses on the ${pauses.reachApartDb > 0 ? 'left' : 'right'}, and the pauses are ${sayDecibels(Math.abs(pauses.floorsApartDb), 'dB')} apart; what a pair hears of a place is ${sayDecibels(NEAR_FAR_DB, 'dB', 0)} apart at most.`,
+      Math.max(byPauses, both),
+      `Speech stands ${sayDecibels(Math.abs(pauses.reachApartDb), 'dB')} further over its pauses on the ${pauses.reachApartDb > 0 ? 'left' : 'right'}, and the pauses are ${sayDecibels(Math.abs(pauses.floorsApartDb), 'dB')} apart; what a pair hears of a place is ${sayDecibels(NEAR_FAR_DB, 'dB', 0)} apart at most.${both > byPauses ? ' How late sound comes counts with it.' : ''}`,
     );
   }
   const nearest = pauses && nearestTo(match, sampleRate);
