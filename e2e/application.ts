@@ -171,6 +171,15 @@ export async function expectNothingSerious(page: Page): Promise<void> {
   ).toEqual([]);
 }
 
+/** What does not fit scrolls in its own place: were the page to scroll, the top bar would leave, and focus go where nothing is seen. */
+export async function expectPageStays(page: Page): Promise<void> {
+  const beyond = await page.evaluate(() => {
+    const { scrollWidth, scrollHeight } = document.documentElement;
+    return { across: Math.max(0, scrollWidth - window.innerWidth), down: Math.max(0, scrollHeight - window.innerHeight) };
+  });
+  expect(beyond).toEqual({ across: 0, down: 0 });
+}
+
 export async function newProject(page: Page, name: string): Promise<void> {
   await page.getByLabel('Or an empty one, by name').fill(name);
   await page.getByRole('button', { name: 'Make project' }).click();

@@ -8,6 +8,7 @@ import {
   bringIn,
   clipRow,
   expectNothingSerious,
+  expectPageStays,
   newProject,
   openOnBench,
   searchFor,
@@ -99,6 +100,19 @@ test('each verdict opens with the views that speak for it; all the others are a 
   await page.waitForFunction(() => document.querySelectorAll('section[aria-label=Why] canvas').length === 4);
   for (const colours of await coloursDrawn(page)) expect(colours).toBeGreaterThan(5);
   await expectNothingSerious(page);
+
+  // On a small laptop what lies further down is come to by key, and the top bar stays where it is.
+  await page.setViewportSize({ width: 1024, height: 640 });
+  await expectPageStays(page);
+  await page.getByRole('region', { name: 'Ribbon' }).scrollIntoViewIfNeeded();
+  const wholeClip = page.getByRole('radio', { name: 'Whole clip' });
+  await wholeClip.focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowLeft');
+  await expectPageStays(page);
+  const player = (await page.getByRole('button', { name: 'Play', exact: true }).boundingBox())!;
+  const focused = (await wholeClip.locator('xpath=ancestor::label').boundingBox())!;
+  expect(focused.y + focused.height).toBeLessThan(player.y);
 
   await page.goto(lineup);
   await searchFor(page, 'slate-test.wav');

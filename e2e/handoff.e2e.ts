@@ -3,7 +3,7 @@ import { mkdir, readFile, readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { scratchFolder, wavBytes } from '@pocket-twin/media/test/files.ts';
-import { Application, expectNothingSerious, newProject } from './application.ts';
+import { Application, expectNothingSerious, expectPageStays, newProject } from './application.ts';
 import { takeBytes, takeName, VOICE } from './card.ts';
 
 // From the lineup into the edit: a whole shoot handed off by keyboard, with the edit pointing to it; an archive; a worker that is killed meanwhile.
@@ -109,6 +109,9 @@ test('a whole shoot is handed off by keyboard: read the edit, decide, hand off, 
   // Decided with one press, then handed off with one key.
   await page.goto(`${app.origin}${address}/handoff`);
   await page.getByText('6 clips wait for you.').waitFor();
+  await page.setViewportSize({ width: 1024, height: 640 });
+  await expectPageStays(page);
+  await page.setViewportSize({ width: 1280, height: 800 });
   await tabTo(page, /^Use each one’s own suggestion on 6/);
   await page.keyboard.press('Enter');
   await page
@@ -123,6 +126,8 @@ test('a whole shoot is handed off by keyboard: read the edit, decide, hand off, 
     .getByText('ferry.otio came along: 2 of 3 stretches are matched; not found: file:///old/elsewhere.wav.')
     .waitFor();
   await expectNothingSerious(page);
+  await page.setViewportSize({ width: 1024, height: 640 });
+  await expectPageStays(page);
 
   // The bytes: filled word for word, under their own names, and the edit points to them with every time as it was.
   const folder = join(app.home, 'handoff', 'Ferry film for the edit');

@@ -64,6 +64,7 @@ function NightSwitch() {
 const Bar = styled.header`
   display: flex; align-items: center; gap: 20px; height: 52px; padding: 0 16px 0 20px; flex: none;
   background: var(--sheet); border-bottom: 1px solid var(--line);
+  @media (max-width: 1100px) { gap: 12px; }
   @media (max-width: 900px) { height: auto; min-height: 52px; flex-wrap: wrap; gap: 4px 12px; padding: 4px 12px; }
   .sun { display: none; }
   :root[data-theme='night'] & { .sun { display: block; } .moon { display: none; } }
@@ -82,4 +83,4 @@ const PlaceLink = styled(Link)`
   &[data-hovered] { color: var(--ink); }
   &[aria-current='page'] { background: var(--button); color: var(--button-text); }
 `;
-const Ends = styled.div`margin-left: auto; display: flex; align-items: center; gap: 8px; @media (max-width: 900px) { flex-wrap: wrap; gap: 2px; }`;
+const Ends = styled.div`margin-left: auto; display: flex; align-items: center; gap: 8px; white-space: nowrap; @media (max-width: 900px) { flex-wrap: wrap; gap: 2px; }`;

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components';
 import styled from 'styled-components';
+import { scrolls } from './scrolls.ts';
 
 interface PanelProps {
   title: string;
@@ -36,7 +37,7 @@ const Shade = styled(
   ModalOverlay,
 )`position: fixed; inset: 0; background: rgb(23 22 28 / 45%); display: grid; place-items: center; z-index: 10;`;
 const Card = styled(Dialog)<{ $wide: boolean }>`
-  background: var(--sheet); border-radius: 14px; padding: 22px 26px; width: min(${({ $wide }) => ($wide ? 720 : 460)}px, 92vw); max-height: 86vh; overflow: auto;
+  background: var(--sheet); border-radius: 14px; padding: 22px 26px; width: min(${({ $wide }) => ($wide ? 720 : 460)}px, 92vw); max-height: 86vh; ${scrolls}
   box-shadow: var(--shadow); outline: none; display: flex; flex-direction: column; gap: 14px;
   h2 { font-size: 21px; }
 `;

@@ -6,6 +6,7 @@ import { Button } from '../../parts/Button.tsx';
 import { nameOfKey, sayKey, withChanges, type ScreenKey } from '../../parts/keyNames.ts';
 import { sentenceOf, useSetKeyChangesMutation } from '../../state/api.ts';
 import { changeKey } from './changeKey.ts';
+import { scrolls } from '../../parts/scrolls.ts';
 
 interface KeysOverlayProps {
   screen: KeyScreen;
@@ -160,7 +161,7 @@ const Shade = styled(
   ModalOverlay,
 )`position: fixed; inset: 0; background: rgb(23 22 28 / 45%); display: grid; place-items: center; z-index: 10;`;
 const Sheet = styled(Dialog)`
-  background: var(--sheet); border-radius: 14px; padding: 24px 28px; width: min(880px, 92vw); max-height: 90vh; overflow: auto; box-shadow: var(--shadow); outline: none;
+  background: var(--sheet); border-radius: 14px; padding: 24px 28px; width: min(880px, 92vw); max-height: 90vh; ${scrolls} box-shadow: var(--shadow); outline: none;
   h2 { font-size: 22px; }
 `;
 const Hint = styled.p`color: var(--soft); margin: 2px 0 14px;`;

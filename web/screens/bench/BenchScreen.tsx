@@ -32,6 +32,7 @@ import { RepairPanel } from './RepairPanel.tsx';
 import { RibbonView } from './RibbonView.tsx';
 import { useBenchQueue, type BenchQueue } from './useBenchQueue.ts';
 import { usePlayer } from './usePlayer.ts';
+import { scrolls } from '../../parts/scrolls.ts';
 
 /** One clip: look, listen, repair. */
 export function BenchScreen() {
@@ -191,7 +192,7 @@ function usePrefetchedNeighbours(order: string[], clipId: string): void {
 const Columns = styled.div`
   flex: 1; min-height: 0; display: grid; grid-template-columns: clamp(190px, 17vw, 260px) minmax(0, 1fr) 310px;
   @media (max-width: 980px) { grid-template-columns: minmax(0, 1fr) 290px; > aside:first-child { display: none; } }
-  @media (max-width: 760px) { grid-template-columns: minmax(0, 1fr); overflow: auto; grid-auto-rows: max-content; > main > :first-child { overflow: visible; } }
+  @media (max-width: 760px) { grid-template-columns: minmax(0, 1fr); ${scrolls} grid-auto-rows: max-content; > main > :first-child { overflow: visible; } }
 `;
 const Middle = styled.main`min-width: 0; min-height: 0; display: flex; flex-direction: column;`;
-const Looking = styled.div`flex: 1; min-height: 0; overflow: auto; padding: 18px 20px; display: flex; flex-direction: column; gap: 16px;`;
+const Looking = styled.div`flex: 1; min-height: 0; ${scrolls} padding: 18px 20px; display: flex; flex-direction: column; gap: 16px;`;

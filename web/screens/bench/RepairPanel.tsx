@@ -18,6 +18,7 @@ import { SaveRecipe } from './plan/SaveRecipe.tsx';
 import { PlanParts } from './plan/PlanParts.tsx';
 import { repairChoices } from './repairChoices.ts';
 import { WritePart } from './WritePart.tsx';
+import { scrolls } from '../../parts/scrolls.ts';
 
 /** The repair: choose, see its route and its numbers, keep it, write it. */
 export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: BenchActions; player: Player }) {
@@ -103,7 +104,7 @@ export function RepairPanel({ clip, actions, player }: { clip: Clip; actions: Be
 }
 
 const Panel = styled.aside`display: flex; flex-direction: column; min-height: 0; background: var(--sheet); border-left: 1px solid var(--line);`;
-const Scrolling = styled.div`flex: 1; min-height: 0; overflow: auto; padding: 14px 16px; display: flex; flex-direction: column; gap: 10px; h2 { font-size: 17px; }`;
+const Scrolling = styled.div`flex: 1; min-height: 0; ${scrolls} padding: 14px 16px; display: flex; flex-direction: column; gap: 10px; h2 { font-size: 17px; }`;
 const List = styled(RadioGroup)`display: flex; flex-direction: column; gap: 1px;`;
 const Entry = styled(Radio)`
   display: flex; align-items: center; justify-content: space-between; padding: 4px 9px; border-radius: 9px; cursor: pointer; border: 2px solid transparent; min-height: 29px;

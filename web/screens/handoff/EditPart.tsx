@@ -11,6 +11,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { NumberInput } from '../../parts/NumberInput.tsx';
 import { Soft } from '../../parts/Screen.tsx';
 import { Tick } from '../../parts/Tick.tsx';
+import { scrolls } from '../../parts/scrolls.ts';
 
 interface EditPartProps {
   projectId: string;
@@ -122,4 +123,4 @@ function ReadEdit({ projectId, again }: { projectId: string; again: boolean }) {
 }
 
 const Row = styled.div`display: flex; flex-wrap: wrap; gap: 6px; button { min-height: 32px; }`;
-const Names = styled.ul`font-size: 12.5px; max-height: 96px; overflow: auto; color: var(--look); b { font-weight: 600; overflow-wrap: anywhere; }`;
+const Names = styled.ul`font-size: 12.5px; max-height: 96px; ${scrolls} color: var(--look); b { font-weight: 600; overflow-wrap: anywhere; }`;

@@ -8,6 +8,7 @@ import { useSuggestions } from '../../state/useSuggestions.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Fold } from '../../parts/Fold.tsx';
 import { Sheet } from '../../parts/Screen.tsx';
+import { scrolls } from '../../parts/scrolls.ts';
 
 /** Every clip with what it becomes; before them those that wait for a person. */
 export function ForecastList({ projectId, forecast }: { projectId: string; forecast: HandoffForecast }) {
@@ -114,7 +115,7 @@ const Box = styled.section`
   button { min-height: 30px; padding: 3px 11px; }
 `;
 const Waiting = styled.ul`
-  display: flex; flex-direction: column; max-height: 132px; overflow: auto; font-size: 13px;
+  display: flex; flex-direction: column; max-height: 132px; ${scrolls} font-size: 13px;
   li { display: grid; grid-template-columns: minmax(120px, 190px) minmax(0, 1fr); gap: 12px; padding: 3px 0; }
   a { display: inline-flex; align-items: center; gap: 4px; font-weight: 600; overflow-wrap: anywhere; }
   span { color: var(--ink); }

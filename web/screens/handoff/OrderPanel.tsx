@@ -12,6 +12,7 @@ import { Soft } from '../../parts/Screen.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { EditPart } from './EditPart.tsx';
 import { ALL, CHOSEN, type Which } from './which.ts';
+import { scrolls } from '../../parts/scrolls.ts';
 
 type Order = Omit<HandoffWanted, 'clipIds'>;
 
@@ -217,5 +218,5 @@ const Panel = styled.section`
   display: flex; flex-direction: column; gap: 12px; min-height: 0; padding: 16px; background: var(--sheet); border: 1px solid var(--line); border-radius: 12px;
   code { display: block; font-size: 12px; overflow-wrap: anywhere; } p { font-size: 12.5px; } p b { overflow-wrap: anywhere; color: var(--ink); font-weight: 600; }
 `;
-const Scrolled = styled.div`flex: 1; min-height: 0; overflow: auto; display: flex; flex-direction: column; gap: 12px; margin: -3px; padding: 3px; > * { flex: none; }`;
+const Scrolled = styled.div`flex: 1; min-height: 0; ${scrolls} display: flex; flex-direction: column; gap: 12px; margin: -3px; padding: 3px; > * { flex: none; }`;
 const Tokens = styled.div`display: flex; flex-wrap: wrap; gap: 5px; button { min-height: 26px; padding: 1px 8px; font-size: 12px; font-weight: 500; }`;

@@ -10,6 +10,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Panel, PanelButtons } from '../../parts/Panel.tsx';
 import { sayBytes } from '@pocket-twin/core/pcm/sayBytes.ts';
 import { Soft } from '../../parts/Screen.tsx';
+import { scrolls } from '../../parts/scrolls.ts';
 
 interface LinkDialogProps {
   title: string;
@@ -170,7 +171,7 @@ const Crumbs = styled(Breadcrumbs)`
   .react-aria-Link { cursor: pointer; text-decoration: underline; text-underline-offset: 3px; &[data-current] { text-decoration: none; font-weight: 600; } }
 `;
 const Files = styled(GridList)`
-  height: 340px; overflow: auto; border: 1px solid var(--line); border-radius: 10px; padding: 4px;
+  height: 340px; ${scrolls} border: 1px solid var(--line); border-radius: 10px; padding: 4px;
   [role='row'] { display: flex; gap: 10px; align-items: center; padding: 3px 10px; min-height: 36px; border-radius: 7px; cursor: pointer; outline-offset: -2px; }
   [role='row'] svg { flex: none; }
   [role='gridcell'] > span { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }

@@ -4,6 +4,7 @@ import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { Button } from '../../parts/Button.tsx';
 import { newsGone, type LineupNews } from '../../state/lineupSlice.ts';
 import { useProjectHistory } from './useProjectHistory.ts';
+import { scrolls } from '../../parts/scrolls.ts';
 
 const MOST_NAMED = 3;
 
@@ -86,6 +87,6 @@ const Bar = styled.div<{ $tone: 'fix' | 'look' | 'fine' }>`
   p:first-child { font-weight: 600; }
   p + p, summary { font-size: 13px; color: var(--ink); cursor: default; }
   summary { cursor: pointer; }
-  ul { max-height: 120px; overflow: auto; font-size: 13px; padding-left: 14px; }
+  ul { max-height: 120px; ${scrolls} font-size: 13px; padding-left: 14px; }
   button { min-height: 30px; }
 `;

@@ -9,6 +9,7 @@ import { sayBytes } from '@pocket-twin/core/pcm/sayBytes.ts';
 import { Sheet } from '../../parts/Screen.tsx';
 import { isSmall, type UploadManager } from '../../state/uploadManager.ts';
 import type { InterruptedUpload, UploadEntry } from '../../state/uploadsSlice.ts';
+import { scrolls } from '../../parts/scrolls.ts';
 
 const MOST_LISTED = 6;
 
@@ -165,7 +166,7 @@ function InterruptedItem({ upload, manager }: { upload: InterruptedUpload; manag
   );
 }
 
-const Box = styled(Sheet)`max-height: 190px; overflow: auto; padding: 4px 0; flex: none;`;
+const Box = styled(Sheet)`max-height: 190px; ${scrolls} padding: 4px 0; flex: none;`;
 const Item = styled.li`
   display: grid; grid-template-columns: minmax(160px, 280px) 1fr 76px 44px 44px; gap: 10px; align-items: center; padding: 0 8px 0 18px; min-height: 32px;
   strong { font-weight: 600; }

@@ -7,6 +7,7 @@ import { Pick } from '../../../parts/Field.tsx';
 import { NumberInput } from '../../../parts/NumberInput.tsx';
 import { Cables } from '../Cables.tsx';
 import { outputNames } from '../outputNames.ts';
+import { scrolls } from '../../../parts/scrolls.ts';
 
 interface RoutesPartProps {
   repair: Repair;
@@ -111,7 +112,7 @@ export function RoutesPart({ repair, onChange }: RoutesPartProps) {
   );
 }
 
-const Scroll = styled.div`overflow: auto; max-height: 300px;`;
+const Scroll = styled.div`${scrolls} max-height: 300px;`;
 const Grid = styled.div`display: grid; gap: 3px; align-items: center; width: max-content;`;
 const Row = styled.div`display: contents;`;
 const Head = styled.span`text-align: center; font-size: 12px; font-weight: 600; color: var(--soft);`;

@@ -11,6 +11,7 @@ import { Soft } from '../../../parts/Screen.tsx';
 import { sentenceOf, useForecastRecipeMutation, useUseRecipeMutation } from '../../../state/api.ts';
 import { newsCame } from '../../../state/lineupSlice.ts';
 import { useAppDispatch } from '../../../state/store.ts';
+import { scrolls } from '../../../parts/scrolls.ts';
 
 interface ForecastPartProps {
   projectId: string;
@@ -107,9 +108,9 @@ function Forecast({
 }
 
 const Said = styled.p<{ $tone: 'fine' | 'look' }>`font-weight: 600; color: ${({ $tone }) => `var(--${$tone})`};`;
-const Names = styled.p`font-size: 13px; color: var(--soft); max-height: 84px; overflow: auto;`;
+const Names = styled.p`font-size: 13px; color: var(--soft); max-height: 84px; ${scrolls}`;
 const Left = styled.ul`
-  display: flex; flex-direction: column; max-height: 34vh; overflow: auto;
+  display: flex; flex-direction: column; max-height: 34vh; ${scrolls}
   li { display: flex; gap: 12px; align-items: center; justify-content: space-between; padding: 8px 0; border-bottom: 1px solid var(--line); }
   p { font-size: 13px; color: var(--soft); }
 `;

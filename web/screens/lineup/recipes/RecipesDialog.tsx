@@ -19,6 +19,7 @@ import { Notice } from '../../../parts/Notice.tsx';
 import { Panel } from '../../../parts/Panel.tsx';
 import { Soft } from '../../../parts/Screen.tsx';
 import { ForecastPart } from './ForecastPart.tsx';
+import { scrolls } from '../../../parts/scrolls.ts';
 
 interface RecipesDialogProps {
   projectId: string;
@@ -157,7 +158,7 @@ function download(recipe: Recipe): void {
   URL.revokeObjectURL(link.href);
 }
 
-const Entries = styled.ul`display: flex; flex-direction: column; gap: 4px; max-height: 50vh; overflow: auto;`;
+const Entries = styled.ul`display: flex; flex-direction: column; gap: 4px; max-height: 50vh; ${scrolls}`;
 const Row = styled.li`
   display: grid; grid-template-columns: 1fr auto auto auto; gap: 6px; align-items: center; padding: 10px 0; border-bottom: 1px solid var(--line);
   p { font-size: 13px; }
