@@ -175,7 +175,10 @@ export async function expectNothingSerious(page: Page): Promise<void> {
 export async function expectPageStays(page: Page): Promise<void> {
   const beyond = await page.evaluate(() => {
     const { scrollWidth, scrollHeight } = document.documentElement;
-    return { across: Math.max(0, scrollWidth - window.innerWidth), down: Math.max(0, scrollHeight - window.innerHeight) };
+    return {
+      across: Math.max(0, scrollWidth - window.innerWidth),
+      down: Math.max(0, scrollHeight - window.innerHeight),
+    };
   });
   expect(beyond).toEqual({ across: 0, down: 0 });
 }
