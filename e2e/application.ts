@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import { chromium, type Browser, type Locator, type Page } from 'playwright-core';
+import { chromiumPath } from '../scripts/setup/chromium.mjs';
 import { freePort } from '../scripts/setup/freePort.mjs';
 
 const FLAGS = [
@@ -36,7 +37,7 @@ export class Application {
     const media = join(home, 'footage');
     await mkdir(media);
     const port = await freePort();
-    const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
+    const browser = await chromium.launch({ executablePath: chromiumPath(), args: FLAGS });
     const app = new Application(`http://localhost:${port}`, home, media, port, browser, settings);
     await app.run();
     return app;

@@ -23,7 +23,7 @@ const BENCHES = [
 ];
 
 await runScript(() => {
-  ensureDebianPackages(['postgresql', 'ffmpeg', 'chromium']);
+  ensureDebianPackages(['postgresql', 'ffmpeg', 'chromium-headless-shell']);
   ensureNpmPackages();
   ensureBuilt();
   const wanted = process.argv[2] ? [process.argv[2]] : BENCHES;

@@ -17,7 +17,7 @@ const IN_MEMORY = '/dev/shm';
 
 await runScript(async () => {
   ensureNode();
-  ensureDebianPackages(['postgresql', 'ffmpeg', 'chromium']);
+  ensureDebianPackages(['postgresql', 'ffmpeg', 'chromium-headless-shell']);
   ensureNpmPackages();
   ensureBuilt();
 

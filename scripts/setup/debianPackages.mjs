@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
+import { chromiumPath } from './chromium.mjs';
 import { SetupProblem } from './setupProblem.mjs';
 
 const POSTGRES_HOME = '/usr/lib/postgresql';
@@ -10,7 +11,7 @@ const PRESENT = {
     existsSync(POSTGRES_HOME) &&
     readdirSync(POSTGRES_HOME).some((version) => existsSync(`${POSTGRES_HOME}/${version}/bin/initdb`)),
   ffmpeg: () => existsSync('/usr/bin/ffmpeg') && existsSync('/usr/bin/ffprobe'),
-  chromium: () => existsSync('/usr/bin/chromium'),
+  'chromium-headless-shell': () => chromiumPath() !== undefined,
 };
 
 /** Installs what is missing, where this user may; otherwise says the command that does. */
