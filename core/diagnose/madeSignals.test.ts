@@ -1,4 +1,5 @@
-import { inspect } from '../test/inspecting.ts';
+import { madeSignal } from '../measure/spectra/madeSignal.ts';
+import { inspect, measure, readerOf } from '../test/inspecting.ts';
 import { Chance } from '../synth/chance.ts';
 import { mix, scale } from '../synth/mono.ts';
 import { chatter, noise } from '../synth/noise.ts';
@@ -42,6 +43,31 @@ test.each(MADE)('%s beside a voice is one-sided, told, and filled from the voice
     expect(found.detail).toMatch(words);
     expect(found.findings.filter((one) => one.code === code).map(({ channels }) => channels)).toEqual([[dead]]);
   }
+});
+
+test.each([50, 60])('hum of %d Hz is hum wherever its waves begin, at any rate', async (mains) => {
+  for (const rate of [RATE, 44_100])
+    for (let part = 0; part < 1; part += 1 / 8) {
+      // As rectifiers give it off: every harmonic with another's weight.
+      const hum = Float64Array.from({ length: 2 * rate }, (_, i) =>
+        [1, 2, 3, 4, 5, 7, 9].reduce((sum, h) => sum + Math.sin(2 * Math.PI * h * ((mains * i) / rate + part)) / h, 0),
+      );
+      const measured = measure([hum], rate);
+      const found = await madeSignal(measured, measured.channels[0], readerOf([hum]));
+      expect([rate, part, found?.kind]).toEqual([rate, part, 'hum']);
+    }
+});
+
+test('beeps are beeps where the start or the end of the clip cuts one short', async () => {
+  for (const startSeconds of [0, 0.03, 0.07, 0.5])
+    for (const lastSeconds of [0.02, 0.04, 0.06, 0.4]) {
+      const beeps = where(sine(1300, 0.1, SECONDS), (t) => (t + startSeconds) % 0.9 < 0.1);
+      const endSeconds = 7 * 0.9 - startSeconds + lastSeconds;
+      const clip = hissed(beeps).subarray(0, Math.round(endSeconds * RATE));
+      const measured = measure([clip]);
+      const found = await madeSignal(measured, measured.channels[0], readerOf([clip]));
+      expect([startSeconds, lastSeconds, found?.kind]).toEqual([startSeconds, lastSeconds, 'tone']);
+    }
 });
 
 test('a word by itself does not make it doubtful what all the rest shows', async () => {

@@ -58,7 +58,16 @@ async function madeSignalIn(
   };
   const moments: Moment[] = [];
   let impulsive = 0;
-  const parts = loudestOfParts(blockPower);
+  // What the clip's start or end cuts short is no whole moment; it is looked at where there is no other.
+  const wholeOf = (blocks: number[]): number[] => {
+    const whole = blocks.filter((block) => {
+      const fromStart = block * blockSeconds;
+      const fromEnd = frames / sampleRate - (block + 1) * blockSeconds;
+      return Math.min(fromStart, fromEnd) >= WINDOW_SECONDS;
+    });
+    return whole.length >= LEAST_SOUNDING ? whole : blocks;
+  };
+  const parts = wholeOf(loudestOfParts(blockPower));
   for (const [seen, block] of parts.entries()) {
     // The loudest first: what comes later can only be less even.
     if (seen - impulsive >= parts.length / 2 && !evenlyLoud(moments)) return null;
@@ -76,7 +85,7 @@ async function madeSignalIn(
   if (made === null) return null;
   // The loudest of a loop is one sound again and again, as are the beats of a drum. Of what a machine makes all else is like it.
   const usual: Float64Array[] = [];
-  for (const block of usualOfParts(blockPower)) {
+  for (const block of wholeOf(usualOfParts(blockPower))) {
     const { start, sound } = await stretchAround(block);
     const first = Math.round(block * blockSeconds * sampleRate) - start;
     // A voice that swells and falls is nowhere far from where it is loudest.
@@ -107,7 +116,12 @@ interface Moment {
 
 function fromMoments(moments: Moment[], size: number, sampleRate: number): MadeSignal | null {
   const sounding = soundingOf(moments);
-  if (sounding.length < LEAST_SOUNDING || !evenlyLoud(moments) || !sounding.every(isSteady)) return null;
+  if (
+    sounding.length < LEAST_SOUNDING ||
+    !evenlyLoud(moments) ||
+    !sounding.every((moment) => isSteady(moment, sampleRate))
+  )
+    return null;
   const transform = sharedTransform(size, 'hann');
   const binHz = sampleRate / size;
   const summed = noPowers(size);
@@ -158,11 +172,12 @@ function evenlyLoud(moments: Moment[]): boolean {
   return dbFromPower(Math.max(...powers) / Math.min(...powers)) <= EVENLY_LOUD_DB;
 }
 
-/** As loud in the second half of a moment as in the first. */
-function isSteady({ sound }: Moment): boolean {
-  const half = sound.length >> 1;
-  const power = (start: number, end: number): number => energyOf(sound, start, end - start) + 1e-20;
-  return Math.abs(dbFromPower(power(0, half) / power(half, sound.length))) < STEADY_WITHIN_DB;
+/** As loud at the end of a moment as at its start: in its halves, or in a wave of the mains, as a half of it is no whole number of them. */
+function isSteady({ sound }: Moment, sampleRate: number): boolean {
+  const power = (start: number, length: number): number => energyOf(sound, start, length) + 1e-20;
+  return [sound.length >> 1, ...MAINS_HZ.map((mains) => Math.round(sampleRate / mains))].some(
+    (length) => Math.abs(dbFromPower(power(0, length) / power(sound.length - length, length))) < STEADY_WITHIN_DB,
+  );
 }
 
 /** Whether a line may be one of the mains' lowest, as well as this window tells. */
