@@ -37,6 +37,7 @@ const BESIDE_DIRECT = 0.4;
 const BESIDE_COPY = 0.3;
 /** Or next to nothing is left of so many stretches: copies that sway quickly came to 0.25 and more (of which the rest was led astray), microphones, pairs and mixes to none. */
 const LEAST_FOUND = 0.2;
+/** How far the delay goes to and fro within a stretch; chosen on eight copies, as another's talkers on a microphone stand still in it. */
 const LEAST_SWAY_SECONDS = 0.00005;
 
 /** A reference and what may hold a copy of it. */

@@ -3,6 +3,7 @@ import { Link } from 'react-aria-components';
 import styled from 'styled-components';
 import type { Handoff } from '@pocket-twin/core/schema/handoff.ts';
 import { handoffStateWords } from './handoffWords.ts';
+import { scrolls } from '../../parts/scrolls.ts';
 
 interface HandoffStripProps {
   projectId: string;
@@ -36,7 +37,7 @@ export function HandoffStrip({ projectId, handoffs, currentId }: HandoffStripPro
   );
 }
 
-const Strip = styled.ul`display: flex; gap: 6px; overflow-x: auto; position: relative; padding: 2px; flex: none;`;
+const Strip = styled.ul`display: flex; gap: 6px; ${scrolls} padding: 2px; flex: none;`;
 const Way = styled(Link)`
   display: inline-flex; gap: 8px; align-items: center; height: 32px; padding: 0 12px; border: 1px solid var(--line); border-radius: 99px; background: var(--sheet);
   font-weight: 600; font-size: 13px; white-space: nowrap; text-decoration: none;
