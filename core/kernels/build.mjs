@@ -14,6 +14,7 @@ const kernels = [
   'outlineBuckets',
   'blockSeries',
   'blockStates',
+  'stretchSums',
   'leastSquares',
   'fourier',
   'halveRate',

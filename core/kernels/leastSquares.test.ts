@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { emptyEquations } from './leastSquares.ts';
+import { emptyEquations, type FilterExample } from './leastSquares.ts';
 import { withEitherKernels } from '../test/eitherKernels.ts';
 
 const TAPS = 16;
@@ -7,7 +7,7 @@ const values = (count: number): fc.Arbitrary<Float64Array> =>
   fc
     .array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: count, maxLength: count })
     .map((list) => Float64Array.from(list));
-const exampleFor = (taps: number): fc.Arbitrary<{ source: Float64Array; target: Float64Array }> =>
+const exampleFor = (taps: number): fc.Arbitrary<FilterExample> =>
   fc
     .integer({ min: 40, max: 90 })
     .chain((length) => fc.record({ source: values(length + taps), target: values(length) }));
@@ -18,14 +18,14 @@ function leftOver(source: Float64Array, target: Float64Array, filter: Float64Arr
 }
 
 withEitherKernels(() => {
-  test.each([16, 48])(
+  test.each([16, 48, 144])(
     'what the solved filter leaves is orthogonal to every tap’s input over all examples: nothing fits better (%i taps)',
     (taps) => {
       const example = exampleFor(taps);
       fc.assert(
         fc.property(fc.array(example, { minLength: 1, maxLength: 3 }), example, (examples, other) => {
           const equations = emptyEquations(taps, 90, examples.length);
-          for (const { source, target } of examples) equations.add(source, target);
+          equations.add(examples);
           const energy = examples.reduce(
             (sum, { source }) => sum + source.reduce((squares, x) => squares + x * x, 0),
             0,
@@ -54,13 +54,15 @@ withEitherKernels(() => {
 
   test('equations that are taken again know nothing of what was solved before: silence is foretold by nothing', () => {
     const before = emptyEquations(TAPS, 90, 1);
-    before.add(
-      Float64Array.from({ length: 90 + TAPS }, (_, i) => Math.sin(i * i)),
-      Float64Array.from({ length: 90 }, (_, i) => Math.cos(i * i)),
-    );
+    before.add([
+      {
+        source: Float64Array.from({ length: 90 + TAPS }, (_, i) => Math.sin(i * i)),
+        target: Float64Array.from({ length: 90 }, (_, i) => Math.cos(i * i)),
+      },
+    ]);
     expect(before.solve(1e-12).filter.some((tap) => tap !== 0)).toBe(true);
     const again = emptyEquations(TAPS, 60, 1);
-    again.add(new Float64Array(60 + TAPS), new Float64Array(60).fill(1));
+    again.add([{ source: new Float64Array(60 + TAPS), target: new Float64Array(60).fill(1) }]);
     expect(again.solve(1e-12)).toEqual({ filter: new Float64Array(TAPS), explained: 0 });
     expect([...again.residualSquares(new Float64Array(60 + TAPS).fill(1), new Float64Array(60).fill(1))]).toEqual([60]);
   });

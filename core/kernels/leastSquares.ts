@@ -1,5 +1,6 @@
 import { instantiateKernel } from './instantiateKernel.ts';
 import { memoryFor } from './kernelMemory.ts';
+import { lagProducts } from './lagProducts.ts';
 import { leastSquaresWasm } from './leastSquares.wasm.ts';
 
 interface LeastSquaresExports {
@@ -12,6 +13,15 @@ interface LeastSquaresExports {
 const VALUE_BYTES = 8;
 // The kernel takes so many values at a time, over the end of a row too.
 const AT_ONCE = 8;
+// From so many on the sums of products by transforms take half as long as one after another.
+const TRANSFORMED_TAPS = 128;
+
+/** Two aligned signals: the filter's input with room around it, and what it should become. */
+export interface FilterExample {
+  /** `target.length + taps` samples: target sample n is foretold from source samples n to n + taps - 1. */
+  source: Float64Array;
+  target: Float64Array;
+}
 
 /** Gathers the normal equations of a filter from examples, and solves them. */
 export class LeastSquares {
@@ -57,17 +67,31 @@ export class LeastSquares {
     this.examples = 0;
   }
 
-  /** @param source `target.length + taps` samples, of which the first `target.length + taps - 1` foretell the target */
-  add(source: Float64Array, target: Float64Array): void {
-    this.hold(source, target);
-    const x = this.source.byteOffset;
-    const y = this.target.byteOffset;
-    this.kernel.addLagProducts(x, x, target.length, this.taps, this.firstRow.byteOffset);
-    this.kernel.addLagProducts(y, x, target.length, this.taps, this.crossed.byteOffset);
-    const edge = this.taps + AT_ONCE;
-    const at = 2 * edge * this.examples++;
-    this.edges.set(this.source.subarray(0, edge), at);
-    this.edges.set(this.source.subarray(target.length, target.length + edge), at + edge);
+  /** Once, all of them. */
+  add(examples: readonly FilterExample[]): void {
+    const { taps } = this;
+    const isLong = taps >= TRANSFORMED_TAPS;
+    for (const { source, target } of examples) {
+      this.hold(source, target);
+      const x = this.source.byteOffset;
+      if (!isLong) {
+        this.kernel.addLagProducts(x, x, target.length, taps, this.firstRow.byteOffset);
+        this.kernel.addLagProducts(this.target.byteOffset, x, target.length, taps, this.crossed.byteOffset);
+      }
+      const edge = taps + AT_ONCE;
+      const at = 2 * edge * this.examples++;
+      this.edges.set(this.source.subarray(0, edge), at);
+      this.edges.set(this.source.subarray(target.length, target.length + edge), at + edge);
+    }
+    if (!isLong) return;
+    const foretelling = examples.map(({ source, target }) => ({ a: source.subarray(0, target.length), b: source }));
+    this.firstRow.set(lagProducts(foretelling, taps));
+    this.crossed.set(
+      lagProducts(
+        examples.map(({ source, target }) => ({ a: target, b: source })),
+        taps,
+      ),
+    );
   }
 
   /**

@@ -15,9 +15,11 @@ export function soundReader(file: PcmFile): SoundReader {
     const reader = decoderFor(words, width, wanted);
     const count = file.readWaiting(first, wanted, reader.input);
     return channels.map((channel, c) => {
-      const sound = into?.[c].fill(0) ?? new Float64Array(frames);
-      if (count > 0) sound.set(reader.decode(channel - 1, count), first - startFrame);
-      return sound;
+      const sound = into?.[c] ?? new Float64Array(frames);
+      const before = Math.min(first - startFrame, sound.length);
+      sound.fill(0, 0, before);
+      if (count > 0) sound.set(reader.decode(channel - 1, count), before);
+      return sound.fill(0, before + count);
     });
   };
 }

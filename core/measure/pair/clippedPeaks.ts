@@ -24,15 +24,18 @@ export function factorBetweenCuts(sounds: readonly Sides[], shift: number, ceili
   let squares = 0;
   let products = 0;
   let power = 0;
-  for (const { left, right } of sounds)
-    for (let i = Math.max(0, -shift); i < left.length && i + shift < right.length; i++) {
+  const [leftCeiling, rightCeiling] = ceilings;
+  for (const { left, right } of sounds) {
+    const end = Math.min(left.length, right.length - shift);
+    for (let i = Math.max(0, -shift); i < end; i++) {
       const l = left[i];
       const r = right[i + shift];
-      if (Math.abs(l) >= ceilings[0] || Math.abs(r) >= ceilings[1]) continue;
+      if (Math.abs(l) >= leftCeiling || Math.abs(r) >= rightCeiling) continue;
       squares += l * l;
       products += l * r;
       power += r * r;
     }
+  }
   if (squares === 0 || power === 0) return null;
   return 1 - products ** 2 / (squares * power) <= MOST_LEFT_OVER ? products / squares : null;
 }

@@ -1,3 +1,4 @@
+import { sumsOfProducts } from '../../kernels/stretchSums.ts';
 import { ONE_SIGNAL_NULL_DB } from '../boundaries.ts';
 import { ceilingOf, type Ceilings } from './clippedPeaks.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
@@ -70,6 +71,24 @@ function loudestBlocks(powers: Float64Array): number[] {
   return loudest;
 }
 
+/** Of what neither of two sounds may have cut off. */
+function sumsBetweenCuts(
+  one: Float64Array,
+  other: Float64Array,
+  [oneCeiling, otherCeiling]: Ceilings,
+): ReturnType<typeof sumsOfProducts> {
+  const { length } = one;
+  const sums = { left: 0, right: 0, both: 0 };
+  for (let i = 0; i < length; i++) {
+    const [a, b] = [one[i], other[i]];
+    if (Math.abs(a) >= oneCeiling || Math.abs(b) >= otherCeiling) continue;
+    sums.left += a * a;
+    sums.right += b * b;
+    sums.both += a * b;
+  }
+  return sums;
+}
+
 async function nulls(
   starts: number[],
   sampleRate: number,
@@ -87,12 +106,10 @@ async function nulls(
     const sounds = await read(start, frames, channels, into);
     // What is cut off would spread to all around it.
     const [a, b] = isWhole ? sounds.map((sound) => aboveRumble(sound, sampleRate)) : sounds;
-    for (let i = 0; i < frames; i++) {
-      if (sounds.some((sound, s) => Math.abs(sound[i]) >= ceilings[s])) continue;
-      left += a[i] * a[i];
-      right += b[i] * b[i];
-      product += a[i] * b[i];
-    }
+    const sums = isWhole ? sumsOfProducts(a, b) : sumsBetweenCuts(a, b, ceilings);
+    left += sums.left;
+    right += sums.right;
+    product += sums.both;
   }
   return left > 0 && right > 0 && dbFromPower(Math.max(0, 1 - product ** 2 / (left * right)) / 4) <= ONE_SIGNAL_NULL_DB;
 }

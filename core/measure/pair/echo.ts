@@ -51,9 +51,10 @@ function isClear({ prominence, height }: Arrival, least: number): boolean {
 }
 
 function middleAndSide({ startFrame, left, right }: StretchSound, room: SoundRoom): StretchSound {
-  const middle = room.take(left.length);
-  const side = room.take(left.length);
-  for (let i = 0; i < left.length; i++) {
+  const { length } = left;
+  const middle = room.take(length);
+  const side = room.take(length);
+  for (let i = 0; i < length; i++) {
     middle[i] = (left[i] + right[i]) / 2;
     side[i] = (left[i] - right[i]) / 2;
   }

@@ -1,7 +1,8 @@
+import type { FilterExample } from '../../kernels/leastSquares.ts';
 import { TapSlider } from '../../kernels/tapSlider.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { beyondNoise, depthFromResidual } from '../spectra/nullDepths.ts';
-import { fitShortFilter, type FilterExample, type ShortFilter } from '../spectra/shortFilter.ts';
+import { fitShortFilter, type ShortFilter } from '../spectra/shortFilter.ts';
 import { dyingResidualDb, type Foretold } from './dyingResidual.ts';
 import type { MatchInput, StretchSound } from './matchInput.ts';
 

@@ -1,3 +1,4 @@
+import { evened } from '../../kernels/stretchSums.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import type { SoundRoom } from '../soundRoom.ts';
 import { percentile } from '../stream/noiseFloor.ts';
@@ -49,17 +50,13 @@ export function evenedOut(
   { shift, sampleRate, room }: { shift: number; sampleRate: number; room: SoundRoom },
 ): EvenedOut {
   const half = Math.max(1, Math.round((FOLLOWED_SECONDS * sampleRate) / 2));
-  const out = room.copyOf(right);
+  const out = room.take(right.length);
   const mark = room.mark();
-  const [leftPower, rightPower] = [left, right].map((side) => {
-    const squares = room.take(side.length);
-    for (let i = 0; i < side.length; i++) squares[i] = side[i] * side[i];
-    return smoothed(smoothed(squares, half, room.take(side.length)), half, squares);
+  const { leftPower, rightPower } = evened(left, right, shift, half, {
+    right: out,
+    leftPower: room.take(left.length),
+    rightPower: room.take(right.length),
   });
-  for (let i = Math.max(0, shift); i < Math.min(right.length, left.length + shift); i++) {
-    const power = leftPower[i - shift];
-    if (power > 0 && rightPower[i] > 0) out[i] = right[i] * Math.sqrt(power / rightPower[i]);
-  }
   const least = percentile(leftPower, 0.99) * 10 ** (-SOUNDING_DB / 10);
   const moments: Moment[] = [];
   for (let i = Math.max(0, -shift); i < left.length && i + shift < right.length; i += 2 * half) {
@@ -159,26 +156,4 @@ function swingOf(moments: readonly Moment[]): { gainDb: number; swingDb: number 
 function deviation(values: readonly number[]): number {
   const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
   return Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
-}
-
-/** The mean over `half` samples to either side. */
-function smoothed(values: Float64Array, half: number, out: Float64Array): Float64Array {
-  const count = values.length;
-  let sum = 0;
-  for (let i = 0; i < Math.min(half, count); i++) sum += values[i];
-  const near = (i: number): void => {
-    if (i + half < count) sum += values[i + half];
-    if (i - half > 0) sum -= values[i - half - 1];
-    out[i] = Math.max(0, sum) / (Math.min(count - 1, i + half) - Math.max(0, i - half) + 1);
-  };
-  const inner = Math.min(count, half + 1);
-  const outer = Math.max(inner, count - half);
-  for (let i = 0; i < inner; i++) near(i);
-  const share = 1 / (2 * half + 1);
-  for (let i = inner; i < outer; i++) {
-    sum += values[i + half] - values[i - half - 1];
-    out[i] = Math.max(0, sum) * share;
-  }
-  for (let i = outer; i < count; i++) near(i);
-  return out;
 }

@@ -1,3 +1,4 @@
+import { multiplied } from '../../kernels/stretchSums.ts';
 import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
 import { CrossSpectrumMeter, type CrossSpectrum } from '../spectra/crossSpectrum.ts';
 import type { SoundRoom } from '../soundRoom.ts';
@@ -60,9 +61,4 @@ export function equallyLoud(
     active: active.map((sound, i) => times(sound, factors[i])),
     pauses: pauses.map((sound) => times(sound, quietFactor)),
   };
-}
-
-function multiplied(sound: Float64Array, factor: number, out: Float64Array): Float64Array {
-  for (let i = 0; i < sound.length; i++) out[i] = factor * sound[i];
-  return out;
 }

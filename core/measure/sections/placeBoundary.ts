@@ -1,4 +1,4 @@
-import { emptyEquations } from '../../kernels/leastSquares.ts';
+import { emptyEquations, type FilterExample } from '../../kernels/leastSquares.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { LOWERING_MARGIN, lowerRate, lowerRateRoughly } from '../spectra/lowerRate.ts';
 import type { BlockSpan } from '../../time/spans.ts';
@@ -140,19 +140,19 @@ interface OneWay extends Omit<FramedSound, 'sides'> {
 }
 
 function fitOneWay({ source, target, lag, margin, frame }: OneWay, learnt: Windows, asked: Windows): Fit {
-  const example = (first: number, frames: number): [Float64Array, Float64Array] => {
+  const example = (first: number, frames: number): FilterExample => {
     const start = margin + first * frame;
     const sourceStart = start - lag - TAPS / 2;
-    return [
-      source.subarray(sourceStart, sourceStart + frames * frame + TAPS),
-      target.subarray(start, start + frames * frame),
-    ];
+    return {
+      source: source.subarray(sourceStart, sourceStart + frames * frame + TAPS),
+      target: target.subarray(start, start + frames * frame),
+    };
   };
   const equations = emptyEquations(TAPS, Math.max(learnt.to - learnt.from, asked.to - asked.from) * frame, 1);
-  equations.add(...example(learnt.from, learnt.to - learnt.from));
+  equations.add([example(learnt.from, learnt.to - learnt.from)]);
   equations.solve(REGULARISATION);
   const levels = ({ from, to }: Windows) => {
-    const [heard, wanted] = example(from, to - from);
+    const { source: heard, target: wanted } = example(from, to - from);
     const inner = heard.subarray(TAPS / 2);
     const residuals = equations.residualSquares(heard, wanted, frame).map((squares) => squares / frame + NOTHING);
     return {

@@ -1,4 +1,5 @@
 import type { SoundRoom } from '../soundRoom.ts';
+import { powerOf } from '../../signal/power.ts';
 import { sharedTransform, type Bins, type PairTransform } from '../../kernels/fourier.ts';
 
 /** Generalised cross-correlation of two sides over lags from -`reach` to +`reach` values; right later is positive. */
@@ -145,17 +146,25 @@ export function valuesASample(sampleRate: number): number {
 
 export function sumOfCorrelograms(correlograms: Correlogram[]): Correlogram {
   const { reach, perSample } = correlograms[0];
-  const values = new Float64Array(2 * reach + 1);
-  const count = correlograms.length;
-  for (const { values: more } of correlograms) for (let i = 0; i < values.length; i++) values[i] += more[i] / count;
+  const length = 2 * reach + 1;
+  const values = new Float64Array(length);
+  const share = 1 / correlograms.length;
+  for (const { values: more } of correlograms) for (let i = 0; i < length; i++) values[i] += share * more[i];
   return { reach, perSample, values };
 }
 
 /** The strongest agreement, of either polarity. */
 export function strongestArrival(correlogram: Correlogram): Arrival {
   const { values, reach } = correlogram;
+  const { length } = values;
   let best = reach;
-  for (let i = 0; i < values.length; i++) if (Math.abs(values[i]) > Math.abs(values[best])) best = i;
+  let most = Math.abs(values[reach]);
+  for (let i = 0; i < length; i++) {
+    const height = Math.abs(values[i]);
+    if (height <= most) continue;
+    most = height;
+    best = i;
+  }
   return arrivalAt(correlogram, best);
 }
 
@@ -176,9 +185,7 @@ export function arrivalTheOtherWay(correlogram: Correlogram, first: Arrival, sam
 
 /** Refined by the band-limited shape of the peak: a sinc, whose top a parabola through three points finds to about a tenth of a sample. */
 function arrivalAt({ values, reach, perSample }: Correlogram, best: number): Arrival {
-  let squares = 0;
-  for (let i = 0; i < values.length; i++) squares += values[i] * values[i];
-  const spread = Math.sqrt(squares / values.length) || 1;
+  const spread = Math.sqrt(powerOf(values)) || 1;
   const sign = Math.sign(values[best]) || 1;
   const at = (i: number): number => sign * (values[i] ?? 0);
   const bend = at(best - 1) - 2 * at(best) + at(best + 1);

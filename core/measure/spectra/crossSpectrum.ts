@@ -58,7 +58,8 @@ function addPowers(sums: CrossPowers, more: CrossPowers): void {
 }
 
 function add(sums: Float64Array, more: Float64Array): void {
-  for (let k = 0; k < sums.length; k++) sums[k] += more[k];
+  const { length } = sums;
+  for (let k = 0; k < length; k++) sums[k] += more[k];
 }
 
 /**
@@ -97,13 +98,14 @@ function coherenceAt({ left, right, crossRe, crossIm }: CrossSpectrum, k: number
 
 /** What no filter can bring into agreement, as a share of the power (0..1): 1 - coherence, weighted by the power of both sides. */
 export function incoherentShare(spectrum: CrossSpectrum, fromHz = 0, belowHz = Infinity): number {
-  const bins = spectrum.left.length;
-  const binHz = spectrum.sampleRate / (2 * (bins - 1));
+  const { left, right, sampleRate } = spectrum;
+  const bins = left.length;
+  const binHz = sampleRate / (2 * (bins - 1));
   const end = Math.min(bins, belowHz / binHz);
   let apart = 0;
   let total = 0;
   for (let k = Math.max(1, Math.ceil(fromHz / binHz)); k < end; k++) {
-    const weight = Math.sqrt(spectrum.left[k] * spectrum.right[k]);
+    const weight = Math.sqrt(left[k] * right[k]);
     apart += weight * (1 - coherenceAt(spectrum, k));
     total += weight;
   }

@@ -1,3 +1,4 @@
+import { sumsOfProducts } from '../../kernels/stretchSums.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { inPhase, type CrossSpectrum } from './crossSpectrum.ts';
 
@@ -18,17 +19,9 @@ export function beyondNoise(power: number, noise: number): number {
 
 /** Mean powers of both sides and their mean product, as they are. */
 export function sharedPowers(left: Float64Array, right: Float64Array): SharedPowers {
-  let squares = 0;
-  let otherSquares = 0;
-  let products = 0;
-  for (let i = 0; i < left.length; i++) {
-    const one = left[i];
-    const other = right[i];
-    squares += one * one;
-    otherSquares += other * other;
-    products += one * other;
-  }
-  return { left: squares / left.length, right: otherSquares / left.length, product: products / left.length };
+  const sums = sumsOfProducts(left, right);
+  const { length } = left;
+  return { left: sums.left / length, right: sums.right / length, product: sums.both / length };
 }
 
 export function meanPowers(all: readonly SharedPowers[]): SharedPowers {

@@ -1,12 +1,5 @@
-import { emptyEquations } from '../../kernels/leastSquares.ts';
+import { emptyEquations, type FilterExample } from '../../kernels/leastSquares.ts';
 import { powerOf } from '../../signal/power.ts';
-
-/** Two aligned signals: the filter's input with room around it, and what it should become. */
-export interface FilterExample {
-  /** `target.length + taps` samples: target sample n is foretold from source samples n to n + taps - 1. */
-  source: Float64Array;
-  target: Float64Array;
-}
 
 export interface ShortFilter {
   /** Tap i weighs the source sample i places on from the first that reaches into the target sample. */
@@ -30,7 +23,7 @@ const REGULARISATION = 1e-8;
 export function fitShortFilter(examples: FilterExample[], pauses: FilterExample[], taps: number): ShortFilter {
   const longest = Math.max(...[...examples, ...pauses].map(({ target }) => target.length));
   const equations = emptyEquations(taps, longest, examples.length);
-  for (const { source, target } of examples) equations.add(source, target);
+  equations.add(examples);
   const { filter, explained } = equations.solve(REGULARISATION);
   const frames = framesIn(examples);
   const squares = squaresIn(examples);

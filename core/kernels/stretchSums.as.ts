@@ -1,0 +1,131 @@
+// What is asked of every sample of the stretches of two sides that are looked at again: powers, one level, one loudness. Held to the plain sums in
+// stretchSums.test.ts.
+
+// @ts-nocheck: AssemblyScript, compiled by build.mjs
+
+// @ts-ignore: decorator
+@inline
+function at(values: usize, i: u32): f64 {
+  return load<f64>(values + (usize(i) << 3));
+}
+
+/** The sum of a vector's two lanes. */
+// @ts-ignore: decorator
+@inline
+function total(sums: v128): f64 {
+  return f64x2.extract_lane(sums, 0) + f64x2.extract_lane(sums, 1);
+}
+
+/** The sum of the squares of `count` values; four at a time, as each sum waits for the value before it. */
+export function squares(values: usize, count: u32): f64 {
+  let one = f64x2.splat(0);
+  let other = f64x2.splat(0);
+  const whole = count & ~3;
+  for (let i: u32 = 0; i < whole; i += 4) {
+    const from = values + (usize(i) << 3);
+    const a = v128.load(from);
+    const b = v128.load(from, 16);
+    one = f64x2.add(one, f64x2.mul(a, a));
+    other = f64x2.add(other, f64x2.mul(b, b));
+  }
+  let sum = total(one) + total(other);
+  for (let i = whole; i < count; i++) sum += at(values, i) * at(values, i);
+  return sum;
+}
+
+/** The sum of the products of two times `count` values. */
+export function products(one: usize, other: usize, count: u32): f64 {
+  let a = f64x2.splat(0);
+  let b = f64x2.splat(0);
+  const whole = count & ~3;
+  for (let i: u32 = 0; i < whole; i += 4) {
+    const place = usize(i) << 3;
+    a = f64x2.add(a, f64x2.mul(v128.load(one + place), v128.load(other + place)));
+    b = f64x2.add(b, f64x2.mul(v128.load(one + place, 16), v128.load(other + place, 16)));
+  }
+  let sum = total(a) + total(b);
+  for (let i = whole; i < count; i++) sum += at(one, i) * at(other, i);
+  return sum;
+}
+
+/** Each of `count` values so many times; one more may be changed. */
+export function multiply(values: usize, count: u32, factor: f64): void {
+  const factors = f64x2.splat(factor);
+  for (let i: u32 = 0; i < count; i += 2) {
+    const place = values + (usize(i) << 3);
+    v128.store(place, f64x2.mul(v128.load(place), factors));
+  }
+}
+
+/** The next of the means near an end. Returns the sum of the pairs around it. */
+// @ts-ignore: decorator
+@inline
+function meanNearEnd(pairs: usize, i: u32, count: u32, half: u32, before: v128, out: usize): v128 {
+  const enters = i + half < count;
+  const leaves = i > half;
+  let sum = before;
+  if (enters) sum = f64x2.add(sum, v128.load(pairs + (usize(i + half) << 4)));
+  if (leaves) sum = f64x2.sub(sum, v128.load(pairs + (usize(i - half - 1) << 4)));
+  const some = (enters ? i + half : count - 1) - (leaves ? i - half : 0) + 1;
+  v128.store(out + (usize(i) << 4), f64x2.div(f64x2.pmax(f64x2.splat(0), sum), f64x2.splat(f64(some))));
+  return sum;
+}
+
+/** The means of pairs of values over `half` pairs to either side, none of them under 0; of fewer at either end. */
+function smooth(pairs: usize, count: u32, half: u32, out: usize): void {
+  const nothing = f64x2.splat(0);
+  const share = f64x2.splat(1 / f64(2 * half + 1));
+  let sum = nothing;
+  for (let i: u32 = 0; i < min(half, count); i++) sum = f64x2.add(sum, v128.load(pairs + (usize(i) << 4)));
+  const inner = min(half + 1, count);
+  for (let i: u32 = 0; i < inner; i++) sum = meanNearEnd(pairs, i, count, half, sum, out);
+  const outer = max(inner, count > half ? count - half : 0);
+  let from = pairs + (usize(inner) << 4);
+  const end = pairs + (usize(outer) << 4);
+  const ahead = usize(half) << 4;
+  const behind = usize(half + 1) << 4;
+  for (let to = out + (usize(inner) << 4); from < end; from += 16, to += 16) {
+    sum = f64x2.add(sum, f64x2.sub(v128.load(from + ahead), v128.load(from - behind)));
+    v128.store(to, f64x2.mul(f64x2.pmax(nothing, sum), share));
+  }
+  for (let i = outer; i < count; i++) sum = meanNearEnd(pairs, i, count, half, sum, out);
+}
+
+/**
+ * The powers of `count` values of two sides around each of them: squares, smoothed twice over `half` values to either side. `pairs` and `room` have room for
+ * both; the powers of either side replace its values.
+ */
+export function powersAround(left: usize, right: usize, count: u32, half: u32, pairs: usize, room: usize): void {
+  for (let i: u32 = 0; i < count; i++) {
+    const place = usize(i) << 3;
+    const both = v128.load64_lane(right + place, v128.load64_zero(left + place), 1);
+    v128.store(pairs + 2 * place, f64x2.mul(both, both));
+  }
+  smooth(pairs, count, half, room);
+  smooth(room, count, half, pairs);
+  for (let i: u32 = 0; i < count; i++) {
+    const place = usize(i) << 3;
+    const both = v128.load(pairs + 2 * place);
+    store<f64>(left + place, f64x2.extract_lane(both, 0));
+    store<f64>(right + place, f64x2.extract_lane(both, 1));
+  }
+}
+
+/** Each of `count` values times the root of what another's power is of its own, as it is where either is nothing. */
+export function evenOut(values: usize, powers: usize, others: usize, count: u32): void {
+  const nothing = f64x2.splat(0);
+  const one = f64x2.splat(1);
+  const whole = count & ~1;
+  for (let i: u32 = 0; i < whole; i += 2) {
+    const place = usize(i) << 3;
+    const own = v128.load(powers + place);
+    const other = v128.load(others + place);
+    const isHeard = v128.and(f64x2.gt(own, nothing), f64x2.gt(other, nothing));
+    const factor = v128.bitselect(f64x2.sqrt(f64x2.div(other, own)), one, isHeard);
+    v128.store(values + place, f64x2.mul(v128.load(values + place), factor));
+  }
+  if (whole === count) return;
+  const own = at(powers, whole);
+  const other = at(others, whole);
+  if (own > 0 && other > 0) store<f64>(values + (usize(whole) << 3), at(values, whole) * Math.sqrt(other / own));
+}

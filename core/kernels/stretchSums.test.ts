@@ -1,0 +1,88 @@
+import fc from 'fast-check';
+import { evened, multiplied, sumOfSquares, sumsOfProducts } from './stretchSums.ts';
+
+const sounds = fc
+  .array(fc.tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true })), {
+    maxLength: 90,
+  })
+  .map((pairs) => [0, 1].map((side) => Float64Array.from(pairs, (pair) => pair[side])));
+
+function plainSum(one: Float64Array, other: Float64Array): number {
+  return one.reduce((sum, x, i) => sum + x * other[i], 0);
+}
+
+test('sums of squares and of products are those of the plain sums', () => {
+  fc.assert(
+    fc.property(sounds, ([left, right]) => {
+      expect(sumOfSquares(left)).toBeCloseTo(plainSum(left, left), 10);
+      const sums = sumsOfProducts(left, right);
+      expect(sums.left).toBeCloseTo(plainSum(left, left), 10);
+      expect(sums.right).toBeCloseTo(plainSum(right, right), 10);
+      expect(sums.both).toBeCloseTo(plainSum(left, right), 10);
+    }),
+  );
+});
+
+test('each value is so many times as large, in a place of its own or where it is', () => {
+  fc.assert(
+    fc.property(sounds, fc.double({ min: -4, max: 4, noNaN: true }), ([sound], factor) => {
+      const plain = sound.map((x) => factor * x);
+      const apart = multiplied(sound, factor, new Float64Array(sound.length));
+      expect([...apart]).toEqual([...plain]);
+      expect([...multiplied(sound, factor, sound)]).toEqual([...plain]);
+    }),
+  );
+});
+
+/** The mean of some values within `half` to either side, by the plain sum. */
+function meansAround(values: Float64Array, half: number): Float64Array {
+  return values.map((_, i) => {
+    const around = values.subarray(Math.max(0, i - half), i + half + 1);
+    return around.reduce((sum, x) => sum + x, 0) / around.length;
+  });
+}
+
+function plainlyEvened(left: Float64Array, right: Float64Array, shift: number, half: number): Float64Array[] {
+  const [leftPower, rightPower] = [left, right].map((side) =>
+    meansAround(
+      meansAround(
+        side.map((x) => x * x),
+        half,
+      ),
+      half,
+    ),
+  );
+  const even = right.map((x, i) => {
+    const other = leftPower[i - shift];
+    // Within rounding of the sums that move on, nothing is not told from next to nothing.
+    return other > 1e-12 && rightPower[i] > 1e-12 ? x * Math.sqrt(other / rightPower[i]) : NaN;
+  });
+  return [even, leftPower, rightPower];
+}
+
+test('the right side becomes as loud as the left is around each moment, and outside of it stays as it is', () => {
+  fc.assert(
+    fc.property(sounds, fc.integer({ min: -100, max: 100 }), fc.integer({ min: 1, max: 9 }), (sides, shift, half) => {
+      const [left, right] = sides;
+      const into = (): Float64Array => new Float64Array(left.length);
+      const even = evened(left, right, shift, half, { right: into(), leftPower: into(), rightPower: into() });
+      const [plain, leftPower, rightPower] = plainlyEvened(left, right, shift, half);
+      for (let i = 0; i < left.length; i++) {
+        expect(even.leftPower[i]).toBeCloseTo(leftPower[i], 10);
+        expect(even.rightPower[i]).toBeCloseTo(rightPower[i], 10);
+        if (i - shift < 0 || i - shift >= left.length) expect(even.right[i]).toBe(right[i]);
+        else if (!Number.isNaN(plain[i])) expect(Math.abs(even.right[i] - plain[i])).toBeLessThan(1e-6);
+      }
+    }),
+  );
+});
+
+test('a right side of half the gain is wholly undone, at any delay', () => {
+  for (const shift of [-40, 0, 7]) {
+    const left = Float64Array.from({ length: 400 }, (_, i) => Math.sin(0.3 * i) * (1 + Math.sin(0.01 * i)));
+    const right = left.map((_, i) => 0.5 * (left[i - shift] ?? 0));
+    const into = (): Float64Array => new Float64Array(left.length);
+    const even = evened(left, right, shift, 12, { right: into(), leftPower: into(), rightPower: into() });
+    for (let i = 100; i < 300; i++) expect(even.right[i]).toBeCloseTo(left[i - shift], 6);
+  }
+});

@@ -1,0 +1,66 @@
+import { SeriesKernel } from './seriesKernel.ts';
+import { stretchSumsWasm } from './stretchSums.wasm.ts';
+
+interface StretchSumsExports {
+  squares(values: number, count: number): number;
+  products(one: number, other: number, count: number): number;
+  multiply(values: number, count: number, factor: number): void;
+  powersAround(left: number, right: number, count: number, half: number, pairs: number, room: number): void;
+  evenOut(values: number, powers: number, others: number, count: number): void;
+}
+
+const VALUE_BYTES = 8;
+
+const series = new SeriesKernel<StretchSumsExports>(stretchSumsWasm);
+
+export function sumOfSquares(sound: Float64Array): number {
+  const { kernel, at } = series.laid([sound]);
+  return kernel.squares(at[0], sound.length);
+}
+
+/** Of two sounds, as long as each other. */
+export function sumsOfProducts(left: Float64Array, right: Float64Array): { left: number; right: number; both: number } {
+  const { kernel, at } = series.laid([left, right]);
+  const { length } = left;
+  return {
+    left: kernel.squares(at[0], length),
+    right: kernel.squares(at[1], length),
+    both: kernel.products(at[0], at[1], length),
+  };
+}
+
+/** @param into to be filled, as long as the sound; it may be the sound itself */
+export function multiplied(sound: Float64Array, factor: number, into: Float64Array): Float64Array {
+  const { kernel, buffer, at } = series.laid([sound]);
+  kernel.multiply(at[0], sound.length, factor);
+  into.set(new Float64Array(buffer, at[0], sound.length));
+  return into;
+}
+
+/** The right side as loud as the left at every moment, and the powers that tell how loud. */
+export interface Evened {
+  right: Float64Array;
+  leftPower: Float64Array;
+  rightPower: Float64Array;
+}
+
+/**
+ * @param shift how many samples the right side is later @param half samples to either side of one that tell how loud it is there; twice over
+ * @param into to be filled, each as long as either side
+ */
+export function evened(left: Float64Array, right: Float64Array, shift: number, half: number, into: Evened): Evened {
+  const { length, byteLength } = left;
+  const { kernel, buffer, at } = series.laid([left, right, right], 2 * byteLength, 2 * byteLength);
+  const [leftPower, rightPower, values, pairs, room] = at;
+  kernel.powersAround(leftPower, rightPower, length, half, pairs, room);
+  // Where the left side has the same sound.
+  const [first, end] = [Math.max(0, shift), Math.max(0, Math.min(length, length + shift))];
+  const place = first * VALUE_BYTES;
+  if (end > first)
+    kernel.evenOut(values + place, rightPower + place, leftPower + place - shift * VALUE_BYTES, end - first);
+  const valuesFrom = (place: number): Float64Array => new Float64Array(buffer, place, length);
+  into.right.set(valuesFrom(values));
+  into.leftPower.set(valuesFrom(leftPower));
+  into.rightPower.set(valuesFrom(rightPower));
+  return into;
+}
