@@ -7,10 +7,8 @@
 export function decode(from: usize, bits: u32, step: u32, frames: u32, out: usize): void {
   const end = out + (<usize>frames << 3);
   if (bits == 24) {
-    for (; out < end; out += 8, from += step) {
-      const word = (<i32>load<u8>(from) << 8) | (<i32>load<u8>(from, 1) << 16) | (<i32>load<u8>(from, 2) << 24);
-      store<f64>(out, <f64>(word >> 8) * (1.0 / 8388608.0));
-    }
+    // Read with the byte before it, which falls out again: a word of another channel, or memory before all of them.
+    for (; out < end; out += 8, from += step) store<f64>(out, <f64>(load<i32>(from - 1) >> 8) * (1.0 / 8388608.0));
   } else if (bits == 16) {
     for (; out < end; out += 8, from += step) store<f64>(out, <f64>load<i16>(from) * (1.0 / 32768.0));
   } else if (bits == 32) {

@@ -33,19 +33,39 @@ export function squares(values: usize, count: u32): f64 {
   return sum;
 }
 
-/** The sum of the products of two times `count` values. */
-export function products(one: usize, other: usize, count: u32): f64 {
-  let a = f64x2.splat(0);
-  let b = f64x2.splat(0);
-  const whole = count & ~3;
-  for (let i: u32 = 0; i < whole; i += 4) {
+/**
+ * The sums of the squares of one, of the squares of the other and of the products of both, three values at `sums`: of all but those where either is as large as its
+ * ceiling, or larger.
+ */
+export function productsBelow(one: usize, other: usize, count: u32, ceiling: f64, otherCeiling: f64, sums: usize): void {
+  const under = f64x2.splat(ceiling);
+  const otherUnder = f64x2.splat(otherCeiling);
+  let squares = f64x2.splat(0);
+  let otherSquares = f64x2.splat(0);
+  let products = f64x2.splat(0);
+  for (let i: u32 = 0; i < count; i += 2) {
     const place = usize(i) << 3;
-    a = f64x2.add(a, f64x2.mul(v128.load(one + place), v128.load(other + place)));
-    b = f64x2.add(b, f64x2.mul(v128.load(one + place, 16), v128.load(other + place, 16)));
+    const isLast = i + 1 === count;
+    const a = isLast ? v128.load64_zero(one + place) : v128.load(one + place);
+    const b = isLast ? v128.load64_zero(other + place) : v128.load(other + place);
+    const isBelow = v128.and(f64x2.lt(f64x2.abs(a), under), f64x2.lt(f64x2.abs(b), otherUnder));
+    const x = v128.and(a, isBelow);
+    const y = v128.and(b, isBelow);
+    squares = f64x2.add(squares, f64x2.mul(x, x));
+    otherSquares = f64x2.add(otherSquares, f64x2.mul(y, y));
+    products = f64x2.add(products, f64x2.mul(x, y));
   }
-  let sum = total(a) + total(b);
-  for (let i = whole; i < count; i++) sum += at(one, i) * at(other, i);
-  return sum;
+  store<f64>(sums, total(squares));
+  store<f64>(sums, total(otherSquares), 8);
+  store<f64>(sums, total(products), 16);
+}
+
+/** Adds `count` values to others; one more of these may be changed. */
+export function add(sums: usize, values: usize, count: u32): void {
+  for (let i: u32 = 0; i < count; i += 2) {
+    const place = usize(i) << 3;
+    v128.store(sums + place, f64x2.add(v128.load(sums + place), v128.load(values + place)));
+  }
 }
 
 /** Each of `count` values so many times; one more may be changed. */

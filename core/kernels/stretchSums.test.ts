@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { evened, multiplied, sumOfSquares, sumsOfProducts } from './stretchSums.ts';
+import { evened, meanOfSeries, multiplied, sumOfSquares, sumsOfProducts } from './stretchSums.ts';
 
 const sounds = fc
   .array(fc.tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true })), {
@@ -19,6 +19,34 @@ test('sums of squares and of products are those of the plain sums', () => {
       expect(sums.left).toBeCloseTo(plainSum(left, left), 10);
       expect(sums.right).toBeCloseTo(plainSum(right, right), 10);
       expect(sums.both).toBeCloseTo(plainSum(left, right), 10);
+    }),
+  );
+});
+
+test('sums leave out where either sound is as large as its ceiling', () => {
+  const ceilings = fc.constantFrom<[number, number]>([0.5, Infinity], [Infinity, 0.25], [0.75, 0.5], [0, 1]);
+  fc.assert(
+    fc.property(sounds, ceilings, (sides, [most, otherMost]) => {
+      const [left, right] = sides.map((side) => side.map((x) => Math.round(8 * x) / 8));
+      const isBelow = left.map((x, i) => (Math.abs(x) < most && Math.abs(right[i]) < otherMost ? 1 : 0));
+      const [l, r] = [left, right].map((side) => side.map((x, i) => x * isBelow[i]));
+      const sums = sumsOfProducts(left, right, [most, otherMost]);
+      expect(sums.left).toBeCloseTo(plainSum(l, l), 10);
+      expect(sums.right).toBeCloseTo(plainSum(r, r), 10);
+      expect(sums.both).toBeCloseTo(plainSum(l, r), 10);
+    }),
+  );
+});
+
+test('the mean of some series is that at each place', () => {
+  fc.assert(
+    fc.property(sounds, fc.integer({ min: 1, max: 5 }), ([one, other], count) => {
+      const some = Array.from({ length: count }, (_, i) => (i % 2 === 0 ? one : other));
+      const ones = Math.ceil(count / 2);
+      const mean = meanOfSeries(some);
+      expect(mean.length).toBe(one.length);
+      for (let i = 0; i < one.length; i++)
+        expect(mean[i]).toBeCloseTo((ones * one[i] + (count - ones) * other[i]) / count, 10);
     }),
   );
 });

@@ -3,7 +3,8 @@ import { stretchSumsWasm } from './stretchSums.wasm.ts';
 
 interface StretchSumsExports {
   squares(values: number, count: number): number;
-  products(one: number, other: number, count: number): number;
+  productsBelow(...[one, other, count, ceiling, otherCeiling, sums]: number[]): void;
+  add(sums: number, values: number, count: number): void;
   multiply(values: number, count: number, factor: number): void;
   powersAround(left: number, right: number, count: number, half: number, pairs: number, room: number): void;
   evenOut(values: number, powers: number, others: number, count: number): void;
@@ -18,15 +19,33 @@ export function sumOfSquares(sound: Float64Array): number {
   return kernel.squares(at[0], sound.length);
 }
 
-/** Of two sounds, as long as each other. */
-export function sumsOfProducts(left: Float64Array, right: Float64Array): { left: number; right: number; both: number } {
-  const { kernel, at } = series.laid([left, right]);
-  const { length } = left;
-  return {
-    left: kernel.squares(at[0], length),
-    right: kernel.squares(at[1], length),
-    both: kernel.products(at[0], at[1], length),
-  };
+/** Sums of squares of two sounds, and of their products. */
+export interface SumsOfProducts {
+  left: number;
+  right: number;
+  both: number;
+}
+
+/** Of two sounds, as long as each other. @param ceilings of samples with magnitudes below these */
+export function sumsOfProducts(
+  left: Float64Array,
+  right: Float64Array,
+  ceilings: readonly [number, number] = [Infinity, Infinity],
+): SumsOfProducts {
+  const { kernel, buffer, at } = series.laid([left, right], 3 * VALUE_BYTES);
+  kernel.productsBelow(at[0], at[1], left.length, ...ceilings, at[2]);
+  const [ofLeft, ofRight, both] = new Float64Array(buffer, at[2], 3);
+  return { left: ofLeft, right: ofRight, both };
+}
+
+/** The mean of some series, as long as each other, at each of their places. */
+export function meanOfSeries(some: readonly Float64Array[]): Float64Array {
+  const [{ length }] = some;
+  const { kernel, buffer, at } = series.laid(some);
+  const [sums, ...others] = at;
+  for (const values of others) kernel.add(sums, values, length);
+  kernel.multiply(sums, length, 1 / some.length);
+  return new Float64Array(buffer, sums, length).slice();
 }
 
 /** @param into to be filled, as long as the sound; it may be the sound itself */

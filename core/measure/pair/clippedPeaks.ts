@@ -1,3 +1,5 @@
+import { sumsOfProducts } from '../../kernels/stretchSums.ts';
+
 // One signal recorded twice, at full scale and softer for safety: where the louder one is cut off the softer one knows what was there.
 
 /** From so near to a channel's peak on a sample may have been cut off, where any of the channel were. */
@@ -24,17 +26,13 @@ export function factorBetweenCuts(sounds: readonly Sides[], shift: number, ceili
   let squares = 0;
   let products = 0;
   let power = 0;
-  const [leftCeiling, rightCeiling] = ceilings;
   for (const { left, right } of sounds) {
-    const end = Math.min(left.length, right.length - shift);
-    for (let i = Math.max(0, -shift); i < end; i++) {
-      const l = left[i];
-      const r = right[i + shift];
-      if (Math.abs(l) >= leftCeiling || Math.abs(r) >= rightCeiling) continue;
-      squares += l * l;
-      products += l * r;
-      power += r * r;
-    }
+    const start = Math.max(0, -shift);
+    const end = Math.max(start, Math.min(left.length, right.length - shift));
+    const sums = sumsOfProducts(left.subarray(start, end), right.subarray(start + shift, end + shift), ceilings);
+    squares += sums.left;
+    products += sums.both;
+    power += sums.right;
   }
   if (squares === 0 || power === 0) return null;
   return 1 - products ** 2 / (squares * power) <= MOST_LEFT_OVER ? products / squares : null;

@@ -71,24 +71,6 @@ function loudestBlocks(powers: Float64Array): number[] {
   return loudest;
 }
 
-/** Of what neither of two sounds may have cut off. */
-function sumsBetweenCuts(
-  one: Float64Array,
-  other: Float64Array,
-  [oneCeiling, otherCeiling]: Ceilings,
-): ReturnType<typeof sumsOfProducts> {
-  const { length } = one;
-  const sums = { left: 0, right: 0, both: 0 };
-  for (let i = 0; i < length; i++) {
-    const [a, b] = [one[i], other[i]];
-    if (Math.abs(a) >= oneCeiling || Math.abs(b) >= otherCeiling) continue;
-    sums.left += a * a;
-    sums.right += b * b;
-    sums.both += a * b;
-  }
-  return sums;
-}
-
 async function nulls(
   starts: number[],
   sampleRate: number,
@@ -106,7 +88,7 @@ async function nulls(
     const sounds = await read(start, frames, channels, into);
     // What is cut off would spread to all around it.
     const [a, b] = isWhole ? sounds.map((sound) => aboveRumble(sound, sampleRate)) : sounds;
-    const sums = isWhole ? sumsOfProducts(a, b) : sumsBetweenCuts(a, b, ceilings);
+    const sums = sumsOfProducts(a, b, ceilings);
     left += sums.left;
     right += sums.right;
     product += sums.both;

@@ -1,8 +1,7 @@
 import { CLEAR_ARRIVAL, DISGUISED_GAIN_DB, DISGUISED_NULL_DB } from '../boundaries.ts';
-import type { SoundRoom } from '../soundRoom.ts';
 import type { Arrival } from '../spectra/arrival.ts';
 import { filterWith, MOST_FILTER_STRETCHES, SHORT_TAPS_SECONDS, tapsIn } from './filterMatch.ts';
-import { correlated, type MatchInput, type StretchSound } from './matchInput.ts';
+import { correlated, middleAndSide, type MatchInput, type StretchSound } from './matchInput.ts';
 
 // An echo is the voice, so most of what is heard of it agrees; less where a coder put its own noise on both sides.
 const ECHO_HEIGHT = 0.4;
@@ -48,15 +47,4 @@ export function echoBetween(input: MatchInput, plainNullDb: number): Echo | null
 
 function isClear({ prominence, height }: Arrival, least: number): boolean {
   return prominence >= CLEAR_ARRIVAL && Math.abs(height) >= least;
-}
-
-function middleAndSide({ startFrame, left, right }: StretchSound, room: SoundRoom): StretchSound {
-  const { length } = left;
-  const middle = room.take(length);
-  const side = room.take(length);
-  for (let i = 0; i < length; i++) {
-    middle[i] = (left[i] + right[i]) / 2;
-    side[i] = (left[i] - right[i]) / 2;
-  }
-  return { startFrame, left: middle, right: side };
 }

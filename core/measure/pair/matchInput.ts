@@ -63,6 +63,18 @@ export function within(sound: Float64Array, margin: number, lag = 0): Float64Arr
   return sound.subarray(margin + lag, sound.length - margin + lag);
 }
 
+/** Half the sum of the sides as the left one, half their difference as the right one. */
+export function middleAndSide({ startFrame, left, right }: StretchSound, room: SoundRoom): StretchSound {
+  const { length } = left;
+  const middle = room.take(length);
+  const side = room.take(length);
+  for (let i = 0; i < length; i++) {
+    middle[i] = (left[i] + right[i]) / 2;
+    side[i] = (left[i] - right[i]) / 2;
+  }
+  return { startFrame, left: middle, right: side };
+}
+
 export interface Correlated {
   /** One for each stretch. */
   correlograms: Correlogram[];

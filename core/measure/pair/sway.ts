@@ -4,7 +4,8 @@ import { lowerRate } from '../spectra/lowerRate.ts';
 import { depthFromResidual } from '../spectra/nullDepths.ts';
 import { dbFromPower, powerFromDb } from '../../signal/decibels.ts';
 import { percentile } from '../stream/noiseFloor.ts';
-import type { MatchInput, StretchSound } from './matchInput.ts';
+import type { SoundRoom } from '../soundRoom.ts';
+import { middleAndSide, type MatchInput, type StretchSound } from './matchInput.ts';
 import { SwayTracker, type Undone } from './swayTracker.ts';
 
 // A voice and a copy of it whose delay goes to and fro, as a chorus makes it: at the copy's delay of each moment it is that voice again.
@@ -45,7 +46,7 @@ interface Split {
   kind: 'side' | 'wide';
   /** The reference's side. */
   whole: 'left' | 'right' | null;
-  of: (sound: StretchSound) => [reference: Float64Array, other: Float64Array];
+  of: (sound: StretchSound, room: SoundRoom) => [reference: Float64Array, other: Float64Array];
 }
 
 const SPLITS: Split[] = [
@@ -54,7 +55,10 @@ const SPLITS: Split[] = [
   {
     kind: 'wide',
     whole: null,
-    of: ({ left, right }) => [left.map((x, i) => (x + right[i]) / 2), left.map((x, i) => (x - right[i]) / 2)],
+    of: (sound, room) => {
+      const { left: middle, right: side } = middleAndSide(sound, room);
+      return [middle, side];
+    },
   },
 ];
 
@@ -109,9 +113,12 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   const margin = Math.floor(input.margin / 2 ** halvings);
   const few = spread(FEW_STRETCHES).map(lowered);
   const tracker = new SwayTracker(rate, margin, few[0].left.length);
-  const pauses = input.pauses.map(lowered);
+  let pauses: StretchSound[] | null = null;
   const wanted = (split: Split, sounds: StretchSound[], scatterDb: number, least: Found): Candidate | null => {
-    const undone = tracker.undo(sounds.map(split.of), pauses.map(split.of));
+    // Mostly nobody asks for them.
+    pauses ??= input.pauses.map(lowered);
+    const [loud, quiet] = [sounds, pauses].map((some) => some.map((sound) => split.of(sound, input.room)));
+    const undone = tracker.undo(loud, quiet);
     if (undone === null) return null;
     const nullDb =
       split.kind === 'wide' ? plainNullDb + dbFromPower(undone.leftOver) : depthFromResidual(undone.leftOver);
@@ -122,8 +129,9 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   let best: Candidate | null = null;
   for (const split of SPLITS) {
     // A copy is in every stretch but one in which a word begins or ends: most of a few show whether there is one.
-    if (!mostOf(few, (sound) => tracker.height(...split.of(sound)) >= LEAST_HEIGHT)) continue;
-    if (!mostOf(few, (sound) => (tracker.undo([split.of(sound)], [])?.leftOver ?? 1) <= HOPELESS_LEFT)) continue;
+    if (!mostOf(few, (sound) => tracker.height(...split.of(sound, input.room)) >= LEAST_HEIGHT)) continue;
+    if (!mostOf(few, (sound) => (tracker.undo([split.of(sound, input.room)], [])?.leftOver ?? 1) <= HOPELESS_LEFT))
+      continue;
     if (!wanted(split, few, FEW_SCATTER_DB, { share: 1 / few.length, sway: 0 })) continue;
     const found = wanted(split, spread(MOST_STRETCHES).map(lowered), 0, {
       share: LEAST_FOUND,

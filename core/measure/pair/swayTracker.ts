@@ -1,4 +1,5 @@
 import { MovingCopy, type Products } from '../../kernels/movingCopy.ts';
+import { sumOfSquares, sumsOfProducts } from '../../kernels/stretchSums.ts';
 import { TapTable } from '../../signal/interpolationTaps.ts';
 import { solvedSystem } from '../../signal/linearSystem.ts';
 import { ArrivalFinder } from '../spectra/arrival.ts';
@@ -189,20 +190,20 @@ export class SwayTracker {
 
 /** What is left once the reference is taken off as it is. */
 function withoutDirect(reference: Float64Array, other: Float64Array, margin: number): Float64Array {
-  let products = 0;
-  let squares = 0;
-  for (let i = margin; i < reference.length - margin; i++) {
-    products += reference[i] * other[i];
-    squares += reference[i] ** 2;
-  }
+  const end = reference.length - margin;
+  const { left: squares, both: products } = sumsOfProducts(
+    reference.subarray(margin, end),
+    other.subarray(margin, end),
+  );
   const direct = squares > 0 ? products / squares : 0;
-  return other.map((x, i) => x - direct * reference[i]);
+  const { length } = other;
+  const rest = new Float64Array(length);
+  for (let i = 0; i < length; i++) rest[i] = other[i] - direct * reference[i];
+  return rest;
 }
 
 function powerWithin(sound: Float64Array, margin: number): number {
-  let sum = 0;
-  for (let i = margin; i < sound.length - margin; i++) sum += sound[i] * sound[i];
-  return sum;
+  return sumOfSquares(sound.subarray(margin, sound.length - margin));
 }
 
 function summed(one: Products, other: Products): Products {

@@ -1,4 +1,5 @@
 import type { SoundRoom } from '../soundRoom.ts';
+import { meanOfSeries } from '../../kernels/stretchSums.ts';
 import { powerOf } from '../../signal/power.ts';
 import { sharedTransform, type Bins, type PairTransform } from '../../kernels/fourier.ts';
 
@@ -146,11 +147,7 @@ export function valuesASample(sampleRate: number): number {
 
 export function sumOfCorrelograms(correlograms: Correlogram[]): Correlogram {
   const { reach, perSample } = correlograms[0];
-  const length = 2 * reach + 1;
-  const values = new Float64Array(length);
-  const share = 1 / correlograms.length;
-  for (const { values: more } of correlograms) for (let i = 0; i < length; i++) values[i] += share * more[i];
-  return { reach, perSample, values };
+  return { reach, perSample, values: meanOfSeries(correlograms.map(({ values }) => values)) };
 }
 
 /** The strongest agreement, of either polarity. */
