@@ -180,6 +180,45 @@ export function addCrossPowers(spectrum: usize, size: u32, first: u32, last: u32
 }
 
 /**
+ * Moves the four series at `sums` to those at `totals`, to which they are added. Returns what of them no filter brings into agreement: 1 less the coherence of
+ * each bin but the first, weighted by the power of both sides; 1 where there is none.
+ */
+export function gather(sums: usize, totals: usize, size: u32): f64 {
+  const series = usize((size >> 1) + 2) << 3;
+  const nothing = f64x2.splat(0);
+  const one = f64x2.splat(1);
+  let apart = nothing;
+  let weights = nothing;
+  for (let place: usize = 0; place < series; place += 16) {
+    const from = sums + place;
+    const to = totals + place;
+    const left = v128.load(from);
+    const right = v128.load(from + series);
+    const re = v128.load(from + 2 * series);
+    const im = v128.load(from + 3 * series);
+    v128.store(to, f64x2.add(v128.load(to), left));
+    v128.store(to + series, f64x2.add(v128.load(to + series), right));
+    v128.store(to + 2 * series, f64x2.add(v128.load(to + 2 * series), re));
+    v128.store(to + 3 * series, f64x2.add(v128.load(to + 3 * series), im));
+    v128.store(from, nothing);
+    v128.store(from + series, nothing);
+    v128.store(from + 2 * series, nothing);
+    v128.store(from + 3 * series, nothing);
+    const powers = f64x2.mul(left, right);
+    const both = f64x2.add(f64x2.mul(re, re), f64x2.mul(im, im));
+    const coherence = v128.and(f64x2.pmin(f64x2.div(both, powers), one), f64x2.gt(powers, nothing));
+    let weight = f64x2.sqrt(powers);
+    if (place === 0) weight = f64x2.replace_lane(weight, 0, 0);
+    // Beyond half the rate there is no bin.
+    if (place === series - 16) weight = f64x2.replace_lane(weight, 1, 0);
+    weights = f64x2.add(weights, weight);
+    apart = f64x2.add(apart, f64x2.mul(weight, f64x2.sub(one, coherence)));
+  }
+  const weight = f64x2.extract_lane(weights, 0) + f64x2.extract_lane(weights, 1);
+  return weight > 0 ? (f64x2.extract_lane(apart, 0) + f64x2.extract_lane(apart, 1)) / weight : 1;
+}
+
+/**
  * Brings the magnitudes of `count` bins, two at a time (over the end too), nearly to 1, by their power of -7/8 (three roots), and all of them together to `total`.
  * What is 0 stays so.
  */

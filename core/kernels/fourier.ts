@@ -9,6 +9,7 @@ interface FourierExports {
   unweave(woven: number, left: number, right: number, count: number): void;
   addBins(re: number, im: number, first: number, count: number, size: number, isSecond: boolean, x: number): void;
   addCrossPowers(spectrum: number, size: number, first: number, last: number, sums: number): void;
+  gather(sums: number, totals: number, size: number): number;
   whiten(re: number, im: number, count: number, total: number): void;
 }
 
@@ -41,6 +42,7 @@ export class PairTransform {
   private readonly y: Float64Array;
   private readonly twiddles: Float64Array;
   private readonly sums: Float64Array;
+  private readonly gathered: Float64Array;
   private readonly crossed: { re: Float64Array; im: Float64Array };
 
   /** @param window weighs the samples from the first on, those beyond it not at all; all alike without it */
@@ -48,8 +50,11 @@ export class PairTransform {
     readonly size: number,
     window?: Float64Array,
   ) {
-    const { memory, places } = memoryFor([size, size, size, 2 * size, 2 * size, 2 * size, 4 * (size / 2 + 2)]);
-    [this.left, this.right, this.window, this.x, this.y, this.twiddles, this.sums] = places;
+    const { memory, places } = memoryFor([
+      ...[size, size, size, 2 * size, 2 * size, 2 * size],
+      ...[4 * (size / 2 + 2), 4 * (size / 2 + 2)],
+    ]);
+    [this.left, this.right, this.window, this.x, this.y, this.twiddles, this.sums, this.gathered] = places;
     this.weigh(window ?? new Float64Array(size).fill(1));
     this.twiddles.set(twiddlesOf(size));
     this.crossed = { re: new Float64Array(size / 2 + 1), im: new Float64Array(size / 2 + 1) };
@@ -102,9 +107,26 @@ export class PairTransform {
 
   /** What was added since the last time. @param into to be filled and given back */
   take(into = noPowers(this.size)): CrossPowers {
+    return this.taken(this.sums, into);
+  }
+
+  /**
+   * Puts what was added since the last time, to be taken, with what was gathered before it. @returns the share of its power (0..1) that no filter brings into
+   * agreement, 1 less the coherence of each bin but the first
+   */
+  gather(): number {
+    return this.kernel.gather(this.sums.byteOffset, this.gathered.byteOffset, this.size);
+  }
+
+  /** What was gathered since the last time. */
+  takeGathered(): CrossPowers {
+    return this.taken(this.gathered, noPowers(this.size));
+  }
+
+  private taken(sums: Float64Array, into: CrossPowers): CrossPowers {
     const { left, right, crossRe, crossIm } = into;
-    [left, right, crossRe, crossIm].forEach((series, s) => series.set(this.series(s, 0, this.size / 2)));
-    this.sums.fill(0);
+    [left, right, crossRe, crossIm].forEach((series, s) => series.set(this.series(s, 0, this.size / 2, sums)));
+    sums.fill(0);
     return into;
   }
 
@@ -172,10 +194,10 @@ export class PairTransform {
     return this.forward();
   }
 
-  /** Bins of one of the four sums. */
-  private series(series: number, first: number, last: number): Float64Array {
+  /** Bins of one of four sums. */
+  private series(series: number, first: number, last: number, sums = this.sums): Float64Array {
     const start = series * (this.size / 2 + 2);
-    return this.sums.subarray(start + first, start + last + 1);
+    return sums.subarray(start + first, start + last + 1);
   }
 
   private forward(): number {

@@ -2,7 +2,7 @@ import { delayed } from '../../synth/filters.ts';
 import { gain, mix, RATE, scale, type Mono } from '../../synth/mono.ts';
 import { chatter, hiss } from '../../synth/noise.ts';
 import { inspect } from '../../test/inspecting.ts';
-import { factorBetweenCuts, giveBackPeaks } from './clippedPeaks.ts';
+import { factorBetweenCuts, giveBackPeaks, sumsBetweenCuts } from './clippedPeaks.ts';
 
 const SECONDS = 6;
 const frames = SECONDS * RATE;
@@ -58,11 +58,12 @@ test('what neither side has cut off tells the factor; peaks are given back to th
   const loud = scale(voice, 4);
   const softer = delayed(scale(loud, -0.25), 12);
   const sides = { left: cutOff(loud), right: softer.slice() };
-  const factor = factorBetweenCuts([sides], 12, [0.98, Infinity])!;
+  const factor = factorBetweenCuts([sumsBetweenCuts(sides, 12, [0.98, Infinity])])!;
   expect(factor).toBeCloseTo(-0.25, 9);
   giveBackPeaks(sides, 12, [0.98, Infinity], factor);
   const off = sides.left.subarray(0, frames - 12).map((x, i) => Math.abs(x - loud[i]));
   expect(off.reduce((a, b) => Math.max(a, b))).toBeLessThan(1e-9);
   expect(sides.right).toEqual(softer);
-  expect(factorBetweenCuts([{ left: loud, right: chatter(0.2, SECONDS, 8) }], 0, [0.98, Infinity])).toBeNull();
+  const strangers = { left: loud, right: chatter(0.2, SECONDS, 8) };
+  expect(factorBetweenCuts([sumsBetweenCuts(strangers, 0, [0.98, Infinity])])).toBeNull();
 });

@@ -1,4 +1,4 @@
-import { sumsOfProducts } from '../../kernels/stretchSums.ts';
+import { sumsOfProducts, type SumsOfProducts } from '../../kernels/stretchSums.ts';
 
 // One signal recorded twice, at full scale and softer for safety: where the louder one is cut off the softer one knows what was there.
 
@@ -19,21 +19,19 @@ export interface Sides {
   right: Float64Array;
 }
 
-/**
- * What the right side is of the left one, so many samples later, told from what neither has cut off. null where the two are not one signal there.
- */
-export function factorBetweenCuts(sounds: readonly Sides[], shift: number, ceilings: Ceilings): number | null {
-  let squares = 0;
-  let products = 0;
-  let power = 0;
-  for (const { left, right } of sounds) {
-    const start = Math.max(0, -shift);
-    const end = Math.max(start, Math.min(left.length, right.length - shift));
-    const sums = sumsOfProducts(left.subarray(start, end), right.subarray(start + shift, end + shift), ceilings);
-    squares += sums.left;
-    products += sums.both;
-    power += sums.right;
-  }
+/** Of what neither side has cut off, the right one so many samples later. */
+export function sumsBetweenCuts({ left, right }: Sides, shift: number, ceilings: Ceilings): SumsOfProducts {
+  const start = Math.max(0, -shift);
+  const end = Math.max(start, Math.min(left.length, right.length - shift));
+  return sumsOfProducts(left.subarray(start, end), right.subarray(start + shift, end + shift), ceilings);
+}
+
+/** What the right side is of the left one, told from what neither has cut off. null where the two are not one signal there. */
+export function factorBetweenCuts(some: readonly SumsOfProducts[]): number | null {
+  const total = (of: (sums: SumsOfProducts) => number): number => some.reduce((sum, sums) => sum + of(sums), 0);
+  const squares = total(({ left }) => left);
+  const products = total(({ both }) => both);
+  const power = total(({ right }) => right);
   if (squares === 0 || power === 0) return null;
   return 1 - products ** 2 / (squares * power) <= MOST_LEFT_OVER ? products / squares : null;
 }

@@ -1,9 +1,10 @@
+import type { SumsOfProducts } from '../../kernels/stretchSums.ts';
 import { slowlyShifted } from '../../signal/slowShift.ts';
 import { aboveRumble } from '../spectra/aboveRumble.ts';
 import { lowerRate } from '../spectra/lowerRate.ts';
 import type { SoundReader } from '../soundReader.ts';
 import type { SoundRoom } from '../soundRoom.ts';
-import { factorBetweenCuts, giveBackPeaks, type Ceilings, type Sides } from './clippedPeaks.ts';
+import { factorBetweenCuts, giveBackPeaks, sumsBetweenCuts, type Ceilings } from './clippedPeaks.ts';
 import type { Drift } from './drift.ts';
 import type { Jump } from './jump.ts';
 import { levelled, type LevelledSound, type StretchSound } from './matchInput.ts';
@@ -73,12 +74,12 @@ export class PairSounds {
    */
   async giveBackCuts(stretches: readonly Stretch[], shift: number): Promise<boolean> {
     const { read, channels, ceilings } = this.source;
-    const sounds: Sides[] = [];
+    const sums: SumsOfProducts[] = [];
     for (const { startFrame } of stretches) {
-      const [left, right] = await read(startFrame - this.around, this.frames, channels);
-      sounds.push({ left, right });
+      const [left, right] = await read(startFrame - this.around, this.frames, channels, this.inputs);
+      sums.push(sumsBetweenCuts({ left, right }, shift, ceilings));
     }
-    const factor = factorBetweenCuts(sounds, shift, ceilings);
+    const factor = factorBetweenCuts(sums);
     if (factor === null) return false;
     this.peaks = { shift, factor };
     this.kept.clear();

@@ -1,6 +1,6 @@
 import { multiplied } from '../../kernels/stretchSums.ts';
 import { nearestPowerOfTwo } from '../../signal/spectrum.ts';
-import { CrossSpectrumMeter, type CrossSpectrum } from '../spectra/crossSpectrum.ts';
+import { crossSpectrumOf, type CrossSpectrum } from '../spectra/crossSpectrum.ts';
 import type { SoundRoom } from '../soundRoom.ts';
 import { levelled, truePauses, within, type LevelledSound, type MatchInput, type StretchSound } from './matchInput.ts';
 
@@ -34,9 +34,11 @@ export function spectrumOf(
 ): { spectrum: CrossSpectrum; apart: number[] } {
   const length = sounds[0].left.length - 2 * margin;
   const size = Math.min(nearestPowerOfTwo(SPECTRUM_SECONDS * sampleRate), 2 ** Math.floor(Math.log2(length)));
-  const meter = new CrossSpectrumMeter(sampleRate, size);
-  const apart = sounds.map(({ left, right }) => meter.push(within(left, margin), within(right, margin, lag)));
-  return { spectrum: meter.finish(), apart };
+  return crossSpectrumOf(
+    sounds.map(({ left, right }) => [within(left, margin), within(right, margin, lag)] as const),
+    sampleRate,
+    size,
+  );
 }
 
 /**

@@ -112,7 +112,7 @@ export function swayBetween(input: MatchInput, plainNullDb: number): UndoneSway 
   const rate = input.sampleRate / 2 ** halvings;
   const margin = Math.floor(input.margin / 2 ** halvings);
   const few = spread(FEW_STRETCHES).map(lowered);
-  const tracker = new SwayTracker(rate, margin, few[0].left.length);
+  const tracker = new SwayTracker(rate, margin, few[0].left.length, input.room);
   let pauses: StretchSound[] | null = null;
   const wanted = (split: Split, sounds: StretchSound[], scatterDb: number, least: Found): Candidate | null => {
     // Mostly nobody asks for them.

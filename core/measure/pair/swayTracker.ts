@@ -4,6 +4,7 @@ import { TapTable } from '../../signal/interpolationTaps.ts';
 import { solvedSystem } from '../../signal/linearSystem.ts';
 import { ArrivalFinder } from '../spectra/arrival.ts';
 import { arrivalPath, type ArrivalPath } from '../spectra/arrivalPath.ts';
+import type { SoundRoom } from '../soundRoom.ts';
 import { beyondNoise } from '../spectra/nullDepths.ts';
 
 // How a copy's delay goes through single stretches, and what is left with that copy taken off.
@@ -68,6 +69,7 @@ export class SwayTracker {
     rate: number,
     private readonly margin: number,
     private readonly soundLength: number,
+    private readonly room: SoundRoom,
   ) {
     this.length = soundLength - 2 * margin;
     this.step = Math.max(1, Math.round(STEP_SECONDS * rate));
@@ -174,22 +176,25 @@ export class SwayTracker {
 
   /** Where along a stretch the copy comes, by what the reference does not explain as it is. */
   private path(reference: Float64Array, other: Float64Array, [least, most]: [number, number], every = 1): ArrivalPath {
-    const { margin, half, reach, step, places, fastest, finder } = this;
-    const rest = withoutDirect(reference, other, margin);
+    const { margin, half, reach, step, places, fastest, finder, room } = this;
+    const mark = room.mark();
+    const rest = withoutDirect(reference, other, margin, room.take(other.length));
     const windows = Array.from({ length: Math.ceil(places / every) }, (_, k) => {
       const at = margin + k * every * step;
       const from = Math.max(0, at - half - reach);
       const source = reference.subarray(from, at + half);
-      const target = new Float64Array(source.length);
+      const target = room.take(source.length).fill(0);
       target.set(rest.subarray(at - half, at + half), at - half - from);
       return [source, target] as const;
     });
-    return arrivalPath(finder.correlate(windows), { least, most, fastest: every * fastest });
+    const path = arrivalPath(finder.correlate(windows, room), { least, most, fastest: every * fastest });
+    room.backTo(mark);
+    return path;
   }
 }
 
-/** What is left once the reference is taken off as it is. */
-function withoutDirect(reference: Float64Array, other: Float64Array, margin: number): Float64Array {
+/** What is left once the reference is taken off as it is. @param rest to be filled */
+function withoutDirect(reference: Float64Array, other: Float64Array, margin: number, rest: Float64Array): Float64Array {
   const end = reference.length - margin;
   const { left: squares, both: products } = sumsOfProducts(
     reference.subarray(margin, end),
@@ -197,7 +202,6 @@ function withoutDirect(reference: Float64Array, other: Float64Array, margin: num
   );
   const direct = squares > 0 ? products / squares : 0;
   const { length } = other;
-  const rest = new Float64Array(length);
   for (let i = 0; i < length; i++) rest[i] = other[i] - direct * reference[i];
   return rest;
 }

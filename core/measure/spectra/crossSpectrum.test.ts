@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { mix, scale } from '../../synth/mono.ts';
 import { noise } from '../../synth/noise.ts';
-import { coherence, CrossSpectrumMeter, differenceCoherence, incoherentShare } from './crossSpectrum.ts';
+import { coherence, crossSpectrumOf, differenceCoherence, incoherentShare } from './crossSpectrum.ts';
 import { bestGain, nullDepth, plainRatio, powersAt, sharedPowers } from './nullDepths.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 
@@ -10,9 +10,7 @@ const shared = noise(0.1, SECONDS, 1);
 const [own, other] = [noise(0.1, SECONDS, 2), noise(0.1, SECONDS, 3)];
 
 function spectrumOf(left: Float64Array, right: Float64Array) {
-  const meter = new CrossSpectrumMeter(48000, 2048);
-  meter.push(left, right);
-  return meter.finish();
+  return crossSpectrumOf([[left, right]], 48000, 2048).spectrum;
 }
 
 test('the coherence of a signal with noise of its own on either side is the textbook’s, and what is apart is the rest', () => {
@@ -71,4 +69,24 @@ test('powers at a fractional lag are largest where the sides agree', () => {
   const spectrum = spectrumOf(shared.subarray(0, shared.length - 1), shared.subarray(1));
   const products = [-1.5, -1, -0.5, 0].map((lag) => powersAt(spectrum, lag).product);
   expect(products.indexOf(Math.max(...products))).toBe(1);
+});
+
+test('of several sounds the mean is over the windows of all, and what is apart is told of each alone', () => {
+  const [one, two] = [
+    [shared, scale(shared, 0.3)],
+    [own, other],
+  ] as const;
+  const both = crossSpectrumOf([one, two], 48000, 2048);
+  const [first, second] = [one, two].map((sides) => crossSpectrumOf([sides], 48000, 2048));
+  expect(both.spectrum.windows).toBe(first.spectrum.windows + second.spectrum.windows);
+  for (const series of ['left', 'right', 'crossRe', 'crossIm'] as const)
+    for (const k of [0, 1, 40, 777, 1024]) {
+      const mean = (first.spectrum[series][k] + second.spectrum[series][k]) / 2;
+      expect(Math.abs(both.spectrum[series][k] - mean)).toBeLessThanOrEqual(1e-9 * Math.abs(mean));
+    }
+  expect(both.apart[0]).toBeCloseTo(incoherentShare(first.spectrum), 12);
+  expect(both.apart[1]).toBeCloseTo(incoherentShare(second.spectrum), 12);
+  expect(both.apart[0]).toBeLessThan(1e-9);
+  expect(both.apart[1]).toBeGreaterThan(0.9);
+  expect(crossSpectrumOf([[new Float64Array(4096), new Float64Array(4096)]], 48000, 2048).apart).toEqual([1]);
 });

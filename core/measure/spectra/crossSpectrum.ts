@@ -1,4 +1,4 @@
-import { noPowers, sharedTransform, type CrossPowers, type PairTransform } from '../../kernels/fourier.ts';
+import { sharedTransform, type CrossPowers } from '../../kernels/fourier.ts';
 
 /** Mean power and cross spectra of two sides (Welch, 1967), bins from 0 to half the rate. */
 export interface CrossSpectrum extends CrossPowers {
@@ -6,60 +6,29 @@ export interface CrossSpectrum extends CrossPowers {
   windows: number;
 }
 
-/** Sums up windows of stretches, overlapped by half. */
-export class CrossSpectrumMeter {
-  private readonly transform: PairTransform;
-  private readonly stretch: CrossSpectrum;
-  private sum: CrossSpectrum;
-
-  constructor(
-    private readonly sampleRate: number,
-    size: number,
-  ) {
-    this.transform = sharedTransform(size, 'hann');
-    this.stretch = this.nothing();
-    this.sum = this.nothing();
-  }
-
-  /** @returns what of this stretch alone no filter brings into agreement, as `incoherentShare` says it */
-  push(left: Float64Array, right: Float64Array): number {
-    const { size } = this.transform;
-    const { stretch, sum } = this;
-    stretch.windows = 0;
+/**
+ * The mean over windows of some sounds, overlapped by half; zeros where there is none. And what of each sound alone no filter brings into agreement, as
+ * `incoherentShare` says it.
+ */
+export function crossSpectrumOf(
+  sounds: readonly (readonly [left: Float64Array, right: Float64Array])[],
+  sampleRate: number,
+  size: number,
+): { spectrum: CrossSpectrum; apart: number[] } {
+  const transform = sharedTransform(size, 'hann');
+  let windows = 0;
+  const apart = sounds.map(([left, right]) => {
     for (let start = 0; start + size <= left.length; start += size / 2) {
-      this.transform.add(left.subarray(start, start + size), right.subarray(start, start + size));
-      stretch.windows++;
+      transform.add(left.subarray(start, start + size), right.subarray(start, start + size));
+      windows++;
     }
-    this.transform.take(stretch);
-    addPowers(sum, stretch);
-    sum.windows += stretch.windows;
-    return incoherentShare(stretch);
-  }
-
-  /** Means over the windows since the last time; zeros where there was none. */
-  finish(): CrossSpectrum {
-    const mean = this.sum;
-    for (const sums of [mean.left, mean.right, mean.crossRe, mean.crossIm])
-      for (let k = 0; k < sums.length; k++) sums[k] *= 1 / Math.max(1, mean.windows);
-    this.sum = this.nothing();
-    return mean;
-  }
-
-  private nothing(): CrossSpectrum {
-    return { sampleRate: this.sampleRate, windows: 0, ...noPowers(this.transform.size) };
-  }
-}
-
-function addPowers(sums: CrossPowers, more: CrossPowers): void {
-  add(sums.left, more.left);
-  add(sums.right, more.right);
-  add(sums.crossRe, more.crossRe);
-  add(sums.crossIm, more.crossIm);
-}
-
-function add(sums: Float64Array, more: Float64Array): void {
-  const { length } = sums;
-  for (let k = 0; k < length; k++) sums[k] += more[k];
+    return transform.gather();
+  });
+  const powers = transform.takeGathered();
+  const share = 1 / Math.max(1, windows);
+  for (const sums of [powers.left, powers.right, powers.crossRe, powers.crossIm])
+    for (let k = 0; k <= size / 2; k++) sums[k] *= share;
+  return { spectrum: { sampleRate, windows, ...powers }, apart };
 }
 
 /**

@@ -3,7 +3,7 @@ import { filtered } from '../../synth/filters.ts';
 import { gain, mix, RATE, type Mono } from '../../synth/mono.ts';
 import { chatter, hiss } from '../../synth/noise.ts';
 import { inspect } from '../../test/inspecting.ts';
-import { CrossSpectrumMeter } from './crossSpectrum.ts';
+import { crossSpectrumOf } from './crossSpectrum.ts';
 import { narrowerBand } from './narrowerBand.ts';
 
 // Of two copies the one that holds less is told, and never kept.
@@ -23,9 +23,7 @@ function through(sound: Mono, lowHz: number, highHz: number): Mono {
 }
 
 function bandOf(left: Mono, right: Mono) {
-  const meter = new CrossSpectrumMeter(RATE, 4096);
-  meter.push(left, right);
-  return narrowerBand({ spectrum: meter.finish(), noise: null });
+  return narrowerBand({ spectrum: crossSpectrumOf([[left, right]], RATE, 4096).spectrum, noise: null });
 }
 
 test.each([
