@@ -1,4 +1,4 @@
-import { powerOf } from '@pocket-twin/core/signal/power.ts';
+import { powerOf } from '@pocket-twin/core/kernels/stretchSums.ts';
 import { mix, RATE, spoken, type Mono } from '@pocket-twin/core/synth/mono.ts';
 import { hiss } from '@pocket-twin/core/synth/noise.ts';
 import { diffuseField } from '@pocket-twin/core/synth/diffuseField.ts';

@@ -1,4 +1,4 @@
-import { powerOf } from '@pocket-twin/core/signal/power.ts';
+import { powerOf } from '@pocket-twin/core/kernels/stretchSums.ts';
 import type { Chance } from '@pocket-twin/core/synth/chance.ts';
 import { gain, mix, type Mono, RATE } from '@pocket-twin/core/synth/mono.ts';
 import { hiss } from '@pocket-twin/core/synth/noise.ts';

@@ -1,4 +1,4 @@
-import { powerOf } from '@pocket-twin/core/signal/power.ts';
+import { powerOf } from '@pocket-twin/core/kernels/stretchSums.ts';
 import { ambience, drums, instrument } from '@pocket-twin/core/synth/instruments.ts';
 import { gain, mix, spoken, type Mono } from '@pocket-twin/core/synth/mono.ts';
 import { heardBy, randomRoom, type Microphone } from '@pocket-twin/core/synth/shoebox.ts';

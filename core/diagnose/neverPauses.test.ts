@@ -3,7 +3,7 @@ import { ambience, drums, instrument } from '../synth/instruments.ts';
 import { gain, mix, RATE, scale, type Mono } from '../synth/mono.ts';
 import { lowPassed } from '../synth/filters.ts';
 import { chatter, hiss } from '../synth/noise.ts';
-import { powerOf } from '../signal/power.ts';
+import { powerOf } from '../kernels/stretchSums.ts';
 import { inspect } from '../test/inspecting.ts';
 
 // Music goes on and on: its softest moments are music as well, and no noise that could be taken off.

@@ -19,6 +19,11 @@ export function sumOfSquares(sound: Float64Array): number {
   return kernel.squares(at[0], sound.length);
 }
 
+/** Mean square. */
+export function powerOf(sound: Float64Array): number {
+  return sumOfSquares(sound) / sound.length;
+}
+
 /** Sums of squares of two sounds, and of their products. */
 export interface SumsOfProducts {
   left: number;
@@ -73,10 +78,10 @@ export function evened(left: Float64Array, right: Float64Array, shift: number, h
   const [leftPower, rightPower, values, pairs, room] = at;
   kernel.powersAround(leftPower, rightPower, length, half, pairs, room);
   // Where the left side has the same sound.
-  const [first, end] = [Math.max(0, shift), Math.max(0, Math.min(length, length + shift))];
-  const place = first * VALUE_BYTES;
-  if (end > first)
-    kernel.evenOut(values + place, rightPower + place, leftPower + place - shift * VALUE_BYTES, end - first);
+  const first = Math.max(0, shift);
+  const end = Math.min(length, length + shift);
+  const [own, heard] = [first, first - shift].map((frame) => frame * VALUE_BYTES);
+  if (end > first) kernel.evenOut(values + own, rightPower + own, leftPower + heard, end - first);
   const valuesFrom = (place: number): Float64Array => new Float64Array(buffer, place, length);
   into.right.set(valuesFrom(values));
   into.leftPower.set(valuesFrom(leftPower));

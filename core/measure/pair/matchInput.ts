@@ -10,7 +10,7 @@ import type { SoundRoom } from '../soundRoom.ts';
 import { percentile } from '../stream/noiseFloor.ts';
 import { STANDS_OUT_DB } from '../boundaries.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
-import { powerOf } from '../../signal/power.ts';
+import { powerOf } from '../../kernels/stretchSums.ts';
 
 /** A stretch of both sides with `margin` samples more at either end (zeros beyond the clip). */
 export interface StretchSound {

@@ -1,6 +1,5 @@
 import type { SoundRoom } from '../soundRoom.ts';
-import { meanOfSeries } from '../../kernels/stretchSums.ts';
-import { powerOf } from '../../signal/power.ts';
+import { meanOfSeries, powerOf } from '../../kernels/stretchSums.ts';
 import { sharedTransform, type Bins, type PairTransform } from '../../kernels/fourier.ts';
 
 /** Generalised cross-correlation of two sides over lags from -`reach` to +`reach` values; right later is positive. */

@@ -1,5 +1,5 @@
 import { emptyEquations, type FilterExample } from '../../kernels/leastSquares.ts';
-import { powerOf } from '../../signal/power.ts';
+import { powerOf } from '../../kernels/stretchSums.ts';
 
 export interface ShortFilter {
   /** Tap i weighs the source sample i places on from the first that reaches into the target sample. */
