@@ -33,6 +33,52 @@ export function squares(values: usize, count: u32): f64 {
   return sum;
 }
 
+/** The largest magnitude of `count` values; 0 of none. */
+export function largestMagnitude(values: usize, count: u32): f64 {
+  let one = f64x2.splat(0);
+  let other = f64x2.splat(0);
+  const whole = count & ~3;
+  for (let i: u32 = 0; i < whole; i += 4) {
+    const from = values + (usize(i) << 3);
+    one = f64x2.pmax(one, f64x2.abs(v128.load(from)));
+    other = f64x2.pmax(other, f64x2.abs(v128.load(from, 16)));
+  }
+  one = f64x2.pmax(one, other);
+  let largest = Math.max(f64x2.extract_lane(one, 0), f64x2.extract_lane(one, 1));
+  for (let i = whole; i < count; i++) largest = Math.max(largest, Math.abs(at(values, i)));
+  return largest;
+}
+
+/**
+ * Where `count` values go through their mean, in values and to a fraction of one, each time they have gone beyond it by `share` of their usual distance after
+ * having been beyond it on the other side. Returns how many; `most` are written, and one more counted where there are more.
+ */
+export function crossings(values: usize, count: u32, share: f64, most: u32, out: usize): u32 {
+  let sum: f64 = 0;
+  for (let i: u32 = 0; i < count; i++) sum += at(values, i);
+  const mean = sum / f64(count);
+  let size: f64 = 0;
+  for (let i: u32 = 0; i < count; i++) size += Math.abs(at(values, i) - mean);
+  const least = (share * size) / f64(count);
+  let found: u32 = 0;
+  let side: i32 = 0;
+  let through: f64 = 0;
+  let before = at(values, 0) - mean;
+  for (let i: u32 = 1; i < count; i++) {
+    const now = at(values, i) - mean;
+    if (before < 0 != now < 0) through = f64(i - 1) + before / (before - now);
+    before = now;
+    const reached = now > least ? 1 : now < -least ? -1 : 0;
+    if (reached == 0 || reached == side) continue;
+    if (side != 0) {
+      if (found == most) return most + 1;
+      store<f64>(out + (usize(found++) << 3), through);
+    }
+    side = reached;
+  }
+  return found;
+}
+
 /**
  * The sums of the squares of one, of the squares of the other and of the products of both, three values at `sums`: of all but those where either is as large as its
  * ceiling, or larger.

@@ -1,5 +1,13 @@
 import fc from 'fast-check';
-import { evened, meanOfSeries, multiplied, sumOfSquares, sumsOfProducts } from './stretchSums.ts';
+import {
+  crossingsOf,
+  evened,
+  largestMagnitude,
+  meanOfSeries,
+  multiplied,
+  sumOfSquares,
+  sumsOfProducts,
+} from './stretchSums.ts';
 
 const sounds = fc
   .array(fc.tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true })), {
@@ -49,6 +57,37 @@ test('the mean of some series is that at each place', () => {
         expect(mean[i]).toBeCloseTo((ones * one[i] + (count - ones) * other[i]) / count, 10);
     }),
   );
+});
+
+test('the largest magnitude is that of all samples', () => {
+  fc.assert(
+    fc.property(sounds, ([sound]) => {
+      expect(largestMagnitude(sound)).toBe(sound.reduce((most, x) => Math.max(most, Math.abs(x)), 0));
+    }),
+  );
+});
+
+test('a sine about any mean is found where it goes through it, and one that does so too often is given up', () => {
+  for (const offset of [-0.4, 0, 3]) {
+    const period = 37.3;
+    const sine = Float64Array.from({ length: 1000 }, (_, i) => offset + Math.sin((2 * Math.PI * (i + 5)) / period));
+    const crossings = crossingsOf(sine, 0.3, 100)!;
+    expect(crossings.length).toBe(Math.floor((1000 + 5) / (period / 2)));
+    for (const [i, at] of crossings.entries()) {
+      // A sine that ends within a wave has its mean a little off nought.
+      expect(Math.abs(at - ((i + 1) * period) / 2 + 5)).toBeLessThan(0.4);
+    }
+    expect(crossingsOf(sine, 0.3, crossings.length)).toEqual(crossings);
+    expect(crossingsOf(sine, 0.3, crossings.length - 1)).toBeNull();
+  }
+});
+
+test('what does not go far enough to the other side is no crossing', () => {
+  const plain = Float64Array.from({ length: 400 }, (_, i) => (i % 100 < 50 ? 1 : -1));
+  const steps = plain.map((x, i) => (i % 10 === 5 ? -0.1 * x : x));
+  expect(crossingsOf(plain, 0.3, 50)!.length).toBe(7);
+  expect(crossingsOf(steps, 0.3, 50)!.length).toBe(7);
+  expect(crossingsOf(steps, 0.05, 500)!.length).toBe(7 + 80);
 });
 
 test('each value is so many times as large, in a place of its own or where it is', () => {

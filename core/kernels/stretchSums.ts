@@ -5,6 +5,8 @@ interface StretchSumsExports {
   squares(values: number, count: number): number;
   productsBelow(...[one, other, count, ceiling, otherCeiling, sums]: number[]): void;
   add(sums: number, values: number, count: number): void;
+  largestMagnitude(values: number, count: number): number;
+  crossings(values: number, count: number, share: number, most: number, out: number): number;
   multiply(values: number, count: number, factor: number): void;
   powersAround(left: number, right: number, count: number, half: number, pairs: number, room: number): void;
   evenOut(values: number, powers: number, others: number, count: number): void;
@@ -17,6 +19,22 @@ const series = new SeriesKernel<StretchSumsExports>(stretchSumsWasm);
 export function sumOfSquares(sound: Float64Array): number {
   const { kernel, at } = series.laid([sound]);
   return kernel.squares(at[0], sound.length);
+}
+
+/** Of its samples; 0 where there are none. */
+export function largestMagnitude(sound: Float64Array): number {
+  const { kernel, at } = series.laid([sound]);
+  return kernel.largestMagnitude(at[0], sound.length);
+}
+
+/**
+ * Where a sound goes through its mean, in samples and to a fraction of one; null where it does more often than `most`.
+ * @param hysteresis one counts where the sound goes this far to the other side, as a share of its mean distance from the mean
+ */
+export function crossingsOf(sound: Float64Array, hysteresis: number, most: number): Float64Array | null {
+  const { kernel, buffer, at } = series.laid([sound], most * VALUE_BYTES);
+  const count = kernel.crossings(at[0], sound.length, hysteresis, most, at[1]);
+  return count > most ? null : new Float64Array(buffer, at[1], count).slice();
 }
 
 /** Mean square. */

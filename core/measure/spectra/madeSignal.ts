@@ -1,4 +1,5 @@
 import { noPowers, sharedTransform } from '../../kernels/fourier.ts';
+import { largestMagnitude, sumOfSquares, sumsOfProducts } from '../../kernels/stretchSums.ts';
 import { dbFromPower } from '../../signal/decibels.ts';
 import { DAY_SECONDS, secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
 import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement.ts';
@@ -187,13 +188,10 @@ function isMains(hz: number, binHz: number): boolean {
 
 /** How much each two spectra agree (Bhattacharyya 1943), 1 where all are the same; the least of them, as one that differs is enough. */
 function sameness(spectra: Float64Array[]): number {
+  const roots = spectra.map((spectrum) => spectrum.map(Math.sqrt));
   let least = 1;
-  for (let a = 0; a < spectra.length; a++)
-    for (let b = a + 1; b < spectra.length; b++) {
-      let agreement = 0;
-      for (let k = 0; k < spectra[a].length; k++) agreement += Math.sqrt(spectra[a][k] * spectra[b][k]);
-      least = Math.min(least, agreement);
-    }
+  for (let a = 0; a < roots.length; a++)
+    for (let b = a + 1; b < roots.length; b++) least = Math.min(least, sumsOfProducts(roots[a], roots[b]).both);
   return least;
 }
 
@@ -211,16 +209,13 @@ function loudestMoment(sound: Float64Array, size: number): Moment {
 }
 
 function energyOf(sound: Float64Array, start: number, length: number): number {
-  let energy = 0;
-  for (let i = start; i < start + length; i++) energy += sound[i] * sound[i];
-  return energy;
+  return sumOfSquares(sound.subarray(start, start + length));
 }
 
 function isImpulsive(sound: Float64Array): boolean {
-  let most = 0;
-  for (let i = 0; i < sound.length; i++) most = Math.max(most, Math.abs(sound[i]));
+  const most = largestMagnitude(sound);
   // Were they all as large as the largest, they would hold no more than this: mostly that is too little.
-  if (most * most * IMPULSE_SHARE * sound.length < IMPULSIVE * energyOf(sound, 0, sound.length)) return false;
+  if (most * most * IMPULSE_SHARE * sound.length < IMPULSIVE * sumOfSquares(sound)) return false;
   const squares = sound.map((x) => x * x);
   const least = percentile(squares, 1 - IMPULSE_SHARE);
   let few = 0;

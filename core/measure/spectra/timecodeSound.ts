@@ -1,3 +1,4 @@
+import { crossingsOf, sumOfSquares } from '../../kernels/stretchSums.ts';
 import { powerFromDb } from '../../signal/decibels.ts';
 import { DAY_SECONDS, secondsFromTimecode } from '../../time/timecode.ts';
 import { FRAME_RATES, type FrameRate } from '../../time/frameRates.ts';
@@ -51,7 +52,7 @@ export function readTimecodeSound(sound: Float64Array, sampleRate: number): Time
   if (!isEven(sound, Math.round(PART_SECONDS * sampleRate))) return null;
   // Each bit begins with one and may have another, and most of a stretch is timecode where any of it is. Hiss has many more.
   const seconds = sound.length / sampleRate;
-  const crossings = crossingsOf(sound, Math.floor(NOISY * seconds * RATES.most * 2 * BITS));
+  const crossings = crossingsOf(sound, HYSTERESIS, Math.floor(NOISY * seconds * RATES.most * 2 * BITS));
   if (crossings === null || crossings.length < MOSTLY * seconds * RATES.least * BITS) return null;
   const lengths = crossings.subarray(1).map((at, i) => at - crossings[i]);
   if (lengths.length < BITS) return null;
@@ -116,40 +117,11 @@ function isEven(sound: Float64Array, partSamples: number): boolean {
   let least = Infinity;
   let most = 0;
   for (let start = 0; start + partSamples <= sound.length; start += partSamples) {
-    let energy = 0;
-    for (let i = start; i < start + partSamples; i++) energy += sound[i] * sound[i];
+    const energy = sumOfSquares(sound.subarray(start, start + partSamples));
     least = Math.min(least, energy);
     most = Math.max(most, energy);
   }
   return most <= EVEN * least;
-}
-
-/** Where the wave goes through nought, to a fraction of a sample; null where it does more often than `most`. */
-function crossingsOf(sound: Float64Array, most: number): Float64Array | null {
-  let mean = 0;
-  let size = 0;
-  for (let i = 0; i < sound.length; i++) mean += sound[i];
-  mean /= sound.length;
-  for (let i = 0; i < sound.length; i++) size += Math.abs(sound[i] - mean);
-  size /= sound.length;
-  const least = HYSTERESIS * size;
-  const crossings = new Float64Array(most);
-  let count = 0;
-  let side = 0;
-  let through = 0;
-  for (let i = 1; i < sound.length; i++) {
-    const before = sound[i - 1] - mean;
-    const now = sound[i] - mean;
-    if (before < 0 !== now < 0) through = i - 1 + before / (before - now);
-    const reached = now > least ? 1 : now < -least ? -1 : 0;
-    if (reached === 0 || reached === side) continue;
-    if (side !== 0) {
-      if (count === most) return null;
-      crossings[count++] = through;
-    }
-    side = reached;
-  }
-  return crossings.subarray(0, count);
 }
 
 function frameFrom(bits: readonly Bit[], frameSeconds: number): TimecodeFrame | null {
