@@ -179,6 +179,7 @@ async function measured(projectId: string): Promise<void> {
       if (unreadable > 0) throw new Error(`${unreadable} clips could not be read`);
       return;
     }
-    await new Promise((resolve) => setTimeout(resolve, 100));
+    // A person is told; to ask more often would be work of the bench's own.
+    await new Promise((resolve) => setTimeout(resolve, 500));
   }
 }

@@ -57,7 +57,8 @@ export const SUBJECTS: Record<string, Subject> = {
     work: (context) =>
       context.queue.duty(
         'inspect',
-        availableParallelism() + 1,
+        // As many as there are threads, and one more: while what was measured is kept, and the next asked for, no thread waits.
+        availableParallelism() + 2,
         (job, leave) => inspectClip(context, job, leave),
         (job, error) => giveUpInspecting(context, job, error),
       ),

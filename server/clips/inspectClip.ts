@@ -25,16 +25,18 @@ interface InspectContext extends ActionContext {
 export async function inspectClip(context: InspectContext, { clipId }: InspectJob, leave: Leave): Promise<void> {
   const { sequelize, folders, log } = context;
   const clip = await action(context, async ({ transaction, tell }) => {
-    const row = await ClipRow.unscoped().findByPk(clipId, { transaction, lock: transaction.LOCK.UPDATE });
+    const where = { id: clipId, removedAt: null, state: ['waiting', 'reading'] };
+    const [, rows] = await ClipRow.unscoped().update(
+      { state: 'reading', error: null },
+      { where, returning: true, transaction },
+    );
     // Taken out while it waited (whoever puts it back finds it without a job), or measured already by whoever had this job before.
-    const isOpen = row?.removedAt === null && (row.state === 'waiting' || row.state === 'reading');
-    if (!isOpen) {
+    if (rows.length === 0) {
       await leave(transaction);
       return null;
     }
-    await row.update({ state: 'reading', error: null }, { transaction });
     await tell({ kind: 'clip', id: clipId });
-    return row;
+    return rows[0];
   });
   if (clip === null) return;
   // Only what this job began with: pointed to another file or to be measured again, the clip has a job of its own for that.

@@ -1,5 +1,6 @@
 import { randomInt } from 'node:crypto';
 import pg from 'pg';
+import type PgBoss from 'pg-boss';
 import type { Logger } from '../log.ts';
 import { LONGEST_PAUSE_MS, StandingConnection } from '../database/standingConnection.ts';
 
@@ -65,8 +66,13 @@ export class JobClaims {
     );
   }
 
-  async release(jobId: string): Promise<void> {
-    await this.pool.query('delete from job_claims where id = $1 and "workerKey" = $2', [jobId, this.workerKey]);
+  /** @param db within whose transaction; at once without it */
+  async release(jobId: string, db?: PgBoss.Db): Promise<void> {
+    const [text, values] = [
+      'delete from job_claims where id = $1 and "workerKey" = $2',
+      [jobId, this.workerKey],
+    ] as const;
+    await (db ? db.executeSql(text, [...values]) : this.pool.query(text, [...values]));
   }
 
   /** Jobs that this worker claims. */

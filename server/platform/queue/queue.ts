@@ -232,11 +232,14 @@ export class JobQueue {
     try {
       await this.claims.claim({ jobId: id, queue: name });
       await perform(QUEUES[name].parse(data) as never, async (transaction) => {
-        await this.boss.complete(name, id, {}, { db: within(transaction) });
+        const db = within(transaction);
+        await this.boss.complete(name, id, {}, { db });
+        await this.claims.release(id, db);
         hasLeft = true;
       });
       if (!hasLeft) await this.surely(() => this.boss.complete(name, id));
     } catch (error) {
+      hasLeft = false;
       if (this.stopping) return;
       if (error instanceof Refusal && error.code === 'cancelled') await this.surely(() => this.boss.complete(name, id));
       else if (this.claims.losses !== lossesBefore || !this.claims.isConnected || isDatabaseAway(error))
@@ -248,7 +251,7 @@ export class JobQueue {
         await this.surely(() => this.boss.fail(name, id, { message: String(error) }));
       }
     } finally {
-      await this.surely(() => this.claims.release(id));
+      if (!hasLeft) await this.surely(() => this.claims.release(id));
       this.doing.delete(id);
     }
   }
