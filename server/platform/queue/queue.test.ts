@@ -294,6 +294,7 @@ test('a job that is left with a transaction is nobody’s once that is done, and
           found.push(await isOpen());
         });
         found.push(await isOpen());
+        expect((await client.query('select * from job_claims')).rows).toEqual([]);
         seen++;
       },
       () => Promise.reject(new Error('Nothing was to be given up.')),
@@ -307,3 +308,33 @@ test('a job that is left with a transaction is nobody’s once that is done, and
   });
   await sequelize.close();
 });
+
+test('a job whose transaction fails after it was left is tried again, and no claim of it stays', async () => {
+  const sequelize = await connect(databaseUrl, [], log);
+  let tries = 0;
+  await withQueue(async (queue) => {
+    await queue.send('inspect', { clipId: clipId(800) });
+    queue.duty(
+      'inspect',
+      1,
+      async (job, leave) => {
+        if (job.clipId !== clipId(800)) return;
+        await sequelize.transaction(async (transaction) => {
+          await leave(transaction);
+          if (++tries === 1) throw new Error('It breaks once.');
+        });
+      },
+      () => Promise.reject(new Error('Nothing was to be given up.')),
+    );
+    await queue.startWork();
+    await until(async () => {
+      const { rows } = await client.query<{ state: string }>("select state from queue.job where data->>'clipId' = $1", [
+        clipId(800),
+      ]);
+      return rows.length === 1 && rows[0].state === 'completed';
+    });
+  });
+  expect(tries).toBe(2);
+  expect((await client.query('select * from job_claims')).rows).toEqual([]);
+  await sequelize.close();
+}, 60_000);
