@@ -70,6 +70,15 @@ test('beeps are beeps where the start or the end of the clip cuts one short', as
     }
 });
 
+test('long beeps are beeps wherever the parts that are looked at cut them', async () => {
+  for (let startSeconds = 0; startSeconds < 1.83; startSeconds += 0.03) {
+    const beeps = hissed(where(sine(1300, 0.1, SECONDS), (t) => (t + startSeconds) % 1.83 < 0.37));
+    const measured = measure([beeps]);
+    const found = await madeSignal(measured, measured.channels[0], readerOf([beeps]));
+    expect([startSeconds, found?.kind]).toEqual([startSeconds, 'tone']);
+  }
+});
+
 test('a word by itself does not make it doubtful what all the rest shows', async () => {
   const said = where(voice, (t) => (t > 0.5 && t < 0.8) || (t > 2.6 && t < 5) || t > 6.5);
   const found = await inspect([hissed(said), hissed(scale(timecodeSound(FRAMES, 36_252, PAL), 0.05))]);

@@ -115,3 +115,25 @@ test('who stands to one hand in a mix and speaks alone for a while is part of th
   expect(verdicts(mix(inARoom), alone(8.2))).toEqual(['stereo', 'fake-stereo']);
   expect(verdicts(mix({ ...panned, left: leaningBy(6.4, 0, 1) }), alone(8.2))).toEqual(['stereo', 'fake-stereo']);
 });
+
+test('a side that is alone for most of the clip is no empty one for what the other has while it is silent', () => {
+  const alone = (own: Decided, state: 'left-only' | 'right-only', side: Decided['side'] = null): Decided => ({
+    ...own,
+    side,
+    segment: { ...own.segment, state },
+  });
+  const long = alone(part('stereo', 0.5, 0, 104), 'right-only');
+  const short = alone(part('one-sided', 0.99, 104, 117), 'left-only', 'left');
+  for (const order of [
+    [long, short],
+    [short, long],
+  ]) {
+    const found = settled(order, NONE);
+    expect(found.filter(({ side }) => side === 'left')).toHaveLength(1);
+    expect(found.map(({ verdict }) => verdict).sort()).toEqual(['one-sided', 'stereo']);
+  }
+  // A knock while the one side that there is pauses is part of what it stands in.
+  const knock = alone(part('stereo', 0.5, 104, 108), 'right-only');
+  const voice = alone(part('one-sided', 0.99, 0, 104), 'left-only', 'left');
+  expect(verdicts(voice, knock)).toEqual(['one-sided', 'one-sided']);
+});

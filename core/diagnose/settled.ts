@@ -113,10 +113,14 @@ function besideOthers(index: number, decided: Decided[], channels: [ChannelMeasu
   const { blockSpeechPower } = channels[state === 'left-only' ? 1 : 0];
   const levelDb = ({ segment: { startBlock: from, endBlock: to } }: Decided, share: number): number =>
     dbFromPower(percentile(blockSpeechPower.subarray(from + 1, to - 1), share) + 1e-14);
+  const here = state === 'left-only' ? 'left' : 'right';
+  // What the other side has for a while does not make this one empty where it is alone for longer.
+  const contradicts = ({ verdict, side, segment }: Decided): boolean =>
+    verdict === 'one-sided' && side !== here && blocksIn(segment) < blocksIn(own.segment);
   const beside = [decided[index - 1], decided[index + 1]]
     .filter(Boolean)
     .sort((a, b) => blocksIn(b.segment) - blocksIn(a.segment))
-    .find(({ verdict }) => own.verdict !== 'one-sided' || verdict === 'two-mics');
+    .find((one) => (own.verdict !== 'one-sided' || one.verdict === 'two-mics') && !contradicts(one));
   if (!beside) return own;
   // What shares nothing is no part of one signal on both sides.
   if ((beside.verdict === 'dual-mono' || beside.verdict === 'fake-stereo') && sharesNothing(own.segment)) return own;

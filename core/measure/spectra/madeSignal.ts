@@ -1,6 +1,6 @@
 import { noPowers, sharedTransform } from '../../kernels/fourier.ts';
 import { largestMagnitude, sumOfSquares, sumsOfProducts } from '../../kernels/stretchSums.ts';
-import { dbFromPower } from '../../signal/decibels.ts';
+import { dbFromPower, powerFromDb } from '../../signal/decibels.ts';
 import { DAY_SECONDS, secondsFromTimecode, timecodeFromSeconds } from '../../time/timecode.ts';
 import type { ChannelMeasurement, MadeSignal, Measurement } from '../measurement.ts';
 import type { SoundReader } from '../soundReader.ts';
@@ -69,6 +69,7 @@ async function madeSignalIn(
     return whole.length >= LEAST_SOUNDING ? whole : blocks;
   };
   const parts = wholeOf(loudestOfParts(blockPower));
+  const least = powerFromDb(-SOUNDING_WITHIN_DB) * Math.max(...parts.map((block) => blockPower[block]));
   for (const [seen, block] of parts.entries()) {
     // The loudest first: what comes later can only be less even.
     if (seen - impulsive >= parts.length / 2 && !evenlyLoud(moments)) return null;
@@ -78,10 +79,11 @@ async function madeSignalIn(
       return { kind: 'timecode', hz: null, timecode: clipStart(timecode, start, sampleRate) };
     }
     if (isImpulsive(sound)) impulsive++;
-    moments.push(loudestMoment(sound, size));
+    // Of a sound beside a pause the stretch around the pause has a piece.
+    if (blockPower[block] >= least) moments.push(loudestMoment(sound, size));
   }
   if (moments.length === 0) return null;
-  const isCrackle = impulsive > moments.length / 2;
+  const isCrackle = impulsive > parts.length / 2;
   const made = isCrackle ? CRACKLE : fromMoments(moments, size, sampleRate);
   if (made === null) return null;
   // The loudest of a loop is one sound again and again, as are the beats of a drum. Of what a machine makes all else is like it.

@@ -33,7 +33,10 @@ export function usualOfParts(powers: Float64Array): number[] {
     const standsOut = blocksOver(inPart, standing);
     const sounding = standsOut.length > 0 ? standsOut : blocksOver(inPart, least);
     const within = withinRuns(sounding);
-    const [blocks, share] = within.length > 0 ? [within, 0.25] : [sounding, 0.5];
+    // What is too short for that is told by its loudest block, wherever the part ends: of the others only a piece may be filled.
+    const beside = (i: number): number => powers[startBlock + i] ?? 0;
+    const peaks = sounding.filter((i) => inPart[i] >= Math.max(beside(i - 1), beside(i + 1)));
+    const [blocks, share] = within.length > 0 ? [within, 0.25] : [peaks, 0.5];
     if (blocks.length === 0) return [];
     const soft = percentile(valuesAt(inPart, blocks), share);
     return [startBlock + blocks.find((i) => inPart[i] === soft)!];
