@@ -124,7 +124,10 @@ test('a side that is alone for most of the clip is no empty one for what the oth
   });
   const long = alone(part('stereo', 0.5, 0, 104), 'right-only');
   const short = alone(part('one-sided', 0.99, 104, 117), 'left-only', 'left');
+  const half = alone(part('stereo', 0.5, 0, 50), 'right-only');
+  const longer = alone(part('one-sided', 0.99, 50, 117), 'left-only', 'left');
   for (const order of [
+    [half, longer],
     [long, short],
     [short, long],
   ]) {

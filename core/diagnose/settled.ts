@@ -15,6 +15,8 @@ const NOTHING_DB = dbFromPower(NOTHING_POWER);
 // Who sits still is heard from one place, to a centimetre of sound's way and what a voice's own sound moves the level by.
 const SAME_ARRIVAL_SAMPLES = 1.5;
 const SAME_GAIN_DB = 1.5;
+// A knock or two in a pause are a part of their own for up to two seconds; shorter clips than eight have no part that is less of them.
+const MOMENT_SHARE = 0.25;
 
 /** The verdicts on the segments of a pair in the light of each other: a pause of one of two people is no change. */
 export function settled(decided: Decided[], channels: [ChannelMeasurement, ChannelMeasurement]): Decided[] {
@@ -114,9 +116,9 @@ function besideOthers(index: number, decided: Decided[], channels: [ChannelMeasu
   const levelDb = ({ segment: { startBlock: from, endBlock: to } }: Decided, share: number): number =>
     dbFromPower(percentile(blockSpeechPower.subarray(from + 1, to - 1), share) + 1e-14);
   const here = state === 'left-only' ? 'left' : 'right';
-  // What the other side has for a while does not make this one empty where it is alone for longer.
+  // What the other side has does not make this one empty where it is alone for more than a moment of it.
   const contradicts = ({ verdict, side, segment }: Decided): boolean =>
-    verdict === 'one-sided' && side !== here && blocksIn(segment) < blocksIn(own.segment);
+    verdict === 'one-sided' && side !== here && blocksIn(own.segment) > MOMENT_SHARE * blocksIn(segment);
   const beside = [decided[index - 1], decided[index + 1]]
     .filter(Boolean)
     .sort((a, b) => blocksIn(b.segment) - blocksIn(a.segment))
