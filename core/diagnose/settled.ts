@@ -15,7 +15,7 @@ const NOTHING_DB = dbFromPower(NOTHING_POWER);
 // Who sits still is heard from one place, to a centimetre of sound's way and what a voice's own sound moves the level by.
 const SAME_ARRIVAL_SAMPLES = 1.5;
 const SAME_GAIN_DB = 1.5;
-// A knock or two in a pause are a part of their own for up to two seconds; shorter clips than eight have no part that is less of them.
+// Chosen, not measured: a knock or two while the one side pauses make a part of a second or so, beside several seconds of it.
 const MOMENT_SHARE = 0.25;
 
 /** The verdicts on the segments of a pair in the light of each other: a pause of one of two people is no change. */
