@@ -187,35 +187,6 @@ export function slidingMeans(values: usize, count: u32, length: u32, places: u32
   }
 }
 
-/** The next of what `lessMeans` gives, near an end. Returns the sum of the values around it. */
-// @ts-ignore: decorator
-@inline
-function lessMeanNearEnd(values: usize, i: u32, last: u32, half: u32, before: f64, share: f64, out: usize): f64 {
-  const sum = before + (at(values, min(i + half, last)) - at(values, i > half ? i - half - 1 : 0));
-  store<f64>(out + (usize(i) << 3), at(values, i) - share * sum);
-  return sum;
-}
-
-/** out[i] = a value less the mean of it and of `half` values to either side; beyond either end it goes on as it is there. One value at least. */
-export function lessMeans(values: usize, count: u32, half: u32, out: usize): void {
-  const last = count - 1;
-  const share = 1 / f64(2 * half + 1);
-  let sum: f64 = f64(half + 1) * at(values, 0);
-  for (let k: u32 = 0; k < half; k++) sum += at(values, min(k, last));
-  const inner = min(half + 1, count);
-  for (let i: u32 = 0; i < inner; i++) sum = lessMeanNearEnd(values, i, last, half, sum, share, out);
-  const outer = max(inner, last > half ? last - half : 0);
-  let from = values + (usize(inner) << 3);
-  const end = values + (usize(outer) << 3);
-  const ahead = usize(half) << 3;
-  const behind = usize(half + 1) << 3;
-  for (let to = out + (usize(inner) << 3); from < end; from += 8, to += 8) {
-    sum += load<f64>(from + ahead) - load<f64>(from - behind);
-    store<f64>(to, load<f64>(from) - share * sum);
-  }
-  for (let i = outer; i < count; i++) sum = lessMeanNearEnd(values, i, last, half, sum, share, out);
-}
-
 /**
  * out[i] = the largest of `length` values from i on, where none of them is 0 and it is no more than `steady` times the least; else infinity. Those beyond
  * the end do not count. For i = 0 up to `places`.

@@ -22,7 +22,6 @@ interface BlockSeriesExports {
   ratiosAt(one: number, other: number, places: number, count: number, beside: number, ratios: number): void;
   excessAt(...[one, other, places, count, mostly, unlike, ratios]: number[]): void;
   slidingMeans(values: number, count: number, length: number, places: number, out: number): void;
-  lessMeans(values: number, count: number, half: number, out: number): void;
   largestOfSteady(values: number, count: number, length: number, steady: number, places: number, out: number): void;
   noiseOfWindows(
     ...[powers, count, length, nothing, loudest, steady, standsOut, alike, sorted, noise, sure]: number[]
@@ -189,16 +188,6 @@ export function slidingMeans(values: Float64Array, length: number, places: numbe
   const { kernel, buffer, at } = series.laid([values], places * VALUE_BYTES);
   kernel.slidingMeans(at[0], values.length, length, places, at[1]);
   return new Float64Array(buffer, at[1], places).slice();
-}
-
-/** Each value less the mean of it and of `half` values to either side, twice; beyond either end they go on as they are there. @param into to be filled */
-export function lessMeansTwice(values: Float64Array, half: number, into: Float64Array): Float64Array {
-  if (values.length === 0) return into;
-  const { kernel, buffer, at } = series.laid([values], values.byteLength);
-  kernel.lessMeans(at[0], values.length, half, at[1]);
-  kernel.lessMeans(at[1], values.length, half, at[0]);
-  into.set(new Float64Array(buffer, at[0], values.length));
-  return into;
 }
 
 /**

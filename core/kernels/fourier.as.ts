@@ -18,6 +18,39 @@ function times(a: v128, re: v128, im: v128): v128 {
   return fused(a, re, f64x2.mul(v128.shuffle<f64>(a, a, 1, 0), im));
 }
 
+/** The first step of `transform`, of which each turn is for one value of each quarter: what the others do for a run of values would mostly be their heads. */
+// @ts-ignore: decorator
+@inline
+function firstStep(from: usize, to: usize, twiddles: usize, quarter: u32): void {
+  const sign = f64x2(-1, 1);
+  const quarterBytes = usize(quarter) << 4;
+  let second = twiddles;
+  let third = twiddles;
+  const end = from + quarterBytes;
+  for (let turn = twiddles; from < end; from += 16, to += 64, turn += 16, second += 32, third += 48) {
+    const a = v128.load(from);
+    const b = v128.load(from + quarterBytes);
+    const c = v128.load(from + 2 * quarterBytes);
+    const d = v128.load(from + 3 * quarterBytes);
+    const evenSum = f64x2.add(a, c);
+    const evenDifference = f64x2.sub(a, c);
+    const oddSum = f64x2.add(b, d);
+    const odd = f64x2.sub(b, d);
+    const turned = f64x2.mul(v128.shuffle<f64>(odd, odd, 1, 0), sign);
+    v128.store(to, f64x2.add(evenSum, oddSum));
+    v128.store(to, turnedBy(f64x2.sub(evenDifference, turned), v128.load(turn), sign), 16);
+    v128.store(to, turnedBy(f64x2.sub(evenSum, oddSum), v128.load(second), sign), 32);
+    v128.store(to, turnedBy(f64x2.add(evenDifference, turned), v128.load(third), sign), 48);
+  }
+}
+
+/** Two complex values' product. */
+// @ts-ignore: decorator
+@inline
+function turnedBy(a: v128, w: v128, sign: v128): v128 {
+  return times(a, v128.shuffle<f64>(w, w, 0, 0), f64x2.mul(v128.shuffle<f64>(w, w, 1, 1), sign));
+}
+
 /**
  * Forward transform of `size` values (a power of two, at least 4) at `x`; `y` is room of the same length. Stockham's
  * order: no bit reversal (W. T. Cochran et al., "What is the fast Fourier transform?", 1967), in steps of four.
@@ -30,6 +63,13 @@ export function transform(x: usize, y: usize, twiddles: usize, size: u32): usize
   let to = y;
   let length = size;
   let stride: u32 = 1;
+  if (size > 4) {
+    firstStep(x, y, twiddles, size >> 2);
+    from = y;
+    to = x;
+    length = size >> 2;
+    stride = 4;
+  }
   while (length > 4) {
     const quarter = length >> 2;
     const quarterBytes = usize(stride * quarter) << 4;

@@ -123,6 +123,45 @@ export function multiply(values: usize, count: u32, factor: f64): void {
   }
 }
 
+/** The next of what `lessMeans` gives, near an end. Returns the sum of the values around it. */
+// @ts-ignore: decorator
+@inline
+function lessMeanNearEnd(values: usize, i: u32, last: u32, half: u32, before: f64, share: f64, out: usize): f64 {
+  const sum = before + (at(values, min(i + half, last)) - at(values, i > half ? i - half - 1 : 0));
+  store<f64>(out + (usize(i) << 3), at(values, i) - share * sum);
+  return sum;
+}
+
+/** out[i] = a value less the mean of it and of `half` values to either side; beyond either end it goes on as it is there. One value at least. */
+export function lessMeans(values: usize, count: u32, half: u32, out: usize): void {
+  const last = count - 1;
+  const share = 1 / f64(2 * half + 1);
+  let sum: f64 = f64(half + 1) * at(values, 0);
+  for (let k: u32 = 0; k < half; k++) sum += at(values, min(k, last));
+  const inner = min(half + 1, count);
+  for (let i: u32 = 0; i < inner; i++) sum = lessMeanNearEnd(values, i, last, half, sum, share, out);
+  let i = inner;
+  const shares = f64x2.splat(share);
+  const ahead = usize(half) << 3;
+  const behind = usize(half + 1) << 3;
+  // Four at a time, as each sum waits for the one before.
+  for (; i + half + 3 <= last; i += 4) {
+    const from = values + (usize(i) << 3);
+    const one = f64x2.sub(v128.load(from + ahead), v128.load(from - behind));
+    const next = f64x2.sub(v128.load(from + ahead, 16), v128.load(from - behind, 16));
+    const nothing = f64x2.splat(0);
+    const two = f64x2.add(one, v128.shuffle<f64>(nothing, one, 0, 2));
+    const four = f64x2.add(f64x2.add(next, v128.shuffle<f64>(nothing, next, 0, 2)), v128.shuffle<f64>(two, two, 1, 1));
+    const before = f64x2.splat(sum);
+    const sums = f64x2.add(before, four);
+    const to = out + (usize(i) << 3);
+    v128.store(to, f64x2.sub(v128.load(from), f64x2.mul(shares, f64x2.add(before, two))));
+    v128.store(to, f64x2.sub(v128.load(from, 16), f64x2.mul(shares, sums)), 16);
+    sum = f64x2.extract_lane(sums, 1);
+  }
+  for (; i < count; i++) sum = lessMeanNearEnd(values, i, last, half, sum, share, out);
+}
+
 /** The next of the means near an end. Returns the sum of the pairs around it. */
 // @ts-ignore: decorator
 @inline

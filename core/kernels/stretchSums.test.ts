@@ -3,6 +3,7 @@ import {
   crossingsOf,
   evened,
   largestMagnitude,
+  lessMeansTwice,
   meanOfSeries,
   multiplied,
   sumOfSquares,
@@ -152,4 +153,21 @@ test('a right side of half the gain is wholly undone, at any delay', () => {
     const even = evened(left, right, shift, 12, { right: into(), leftPower: into(), rightPower: into() });
     for (let i = 100; i < 300; i++) expect(even.right[i]).toBeCloseTo(left[i - shift], 6);
   }
+});
+
+test('values less the mean around them, twice, are those of the plain sums, also where fewer are there than a mean takes', () => {
+  const values = fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: 1, maxLength: 70 });
+  fc.assert(
+    fc.property(values, fc.integer({ min: 1, max: 30 }), (list, half) => {
+      const plain = (some: number[]): number[] =>
+        some.map((value, i) => {
+          let sum = 0;
+          for (let k = i - half; k <= i + half; k++) sum += some[Math.max(0, Math.min(some.length - 1, k))];
+          return value - sum / (2 * half + 1);
+        });
+      const less = lessMeansTwice(Float64Array.from(list), half, new Float64Array(list.length));
+      const twice = plain(plain(list));
+      for (let i = 0; i < list.length; i++) expect(less[i]).toBeCloseTo(twice[i], 10);
+    }),
+  );
 });

@@ -8,6 +8,7 @@ interface StretchSumsExports {
   largestMagnitude(values: number, count: number): number;
   crossings(values: number, count: number, share: number, most: number, out: number): number;
   multiply(values: number, count: number, factor: number): void;
+  lessMeans(values: number, count: number, half: number, out: number): void;
   powersAround(left: number, right: number, count: number, half: number, pairs: number, room: number): void;
   evenOut(values: number, powers: number, others: number, count: number): void;
 }
@@ -76,6 +77,16 @@ export function multiplied(sound: Float64Array, factor: number, into: Float64Arr
   const { kernel, buffer, at } = series.laid([sound]);
   kernel.multiply(at[0], sound.length, factor);
   into.set(new Float64Array(buffer, at[0], sound.length));
+  return into;
+}
+
+/** Each value less the mean of it and of `half` values to either side, twice; beyond either end they go on as they are there. @param into to be filled */
+export function lessMeansTwice(values: Float64Array, half: number, into: Float64Array): Float64Array {
+  if (values.length === 0) return into;
+  const { kernel, buffer, at } = series.laid([values], values.byteLength);
+  kernel.lessMeans(at[0], values.length, half, at[1]);
+  kernel.lessMeans(at[1], values.length, half, at[0]);
+  into.set(new Float64Array(buffer, at[0], values.length));
   return into;
 }
 

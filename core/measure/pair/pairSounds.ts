@@ -91,10 +91,14 @@ export class PairSounds {
     const { read, room, channels } = this.source;
     const halvings = this.heardHalvings;
     const count = this.length << this.halvings;
+    // Both sides by one read, which takes frames whole.
+    const before = Math.max(0, -lag);
+    const frames = count + Math.abs(lag);
     const sounds: StretchSound[] = [];
     for (const { startFrame } of stretches) {
-      const [left] = await read(startFrame, count, [channels[0]], [room.take(count)]);
-      const [right] = await read(startFrame + lag, count, [channels[1]], [room.take(count)]);
+      const into = channels.map(() => room.take(frames));
+      const sides = await read(startFrame - before, frames, channels, into);
+      const [left, right] = [before, before + lag].map((first, s) => sides[s].subarray(first, first + count));
       sounds.push({ startFrame, left: lowerRate(left, halvings, room), right: lowerRate(right, halvings, room) });
     }
     return sounds;

@@ -1,4 +1,4 @@
-import { lessMeansTwice } from '../../kernels/blockSeries.ts';
+import { lessMeansTwice } from '../../kernels/stretchSums.ts';
 import type { SoundRoom } from '../soundRoom.ts';
 
 // What is much slower nobody hears: a converter that stands off nought, steps on a floor, wind, the swing of a boom. Of 50 Hz an eighth is left, of what
