@@ -20,6 +20,7 @@ const kernels = [
   'halveRate',
   'slideTaps',
   'movingCopy',
+  'arrivalPath',
 ];
 
 const scratch = await mkdtemp(join(tmpdir(), 'kernels-'));

@@ -1,9 +1,9 @@
+import { arrivalPath, type ArrivalPath } from '../../kernels/arrivalPath.ts';
 import { MovingCopy, type Products } from '../../kernels/movingCopy.ts';
 import { sumOfSquares, sumsOfProducts } from '../../kernels/stretchSums.ts';
 import { TapTable } from '../../signal/interpolationTaps.ts';
 import { solvedSystem } from '../../signal/linearSystem.ts';
 import { ArrivalFinder } from '../spectra/arrival.ts';
-import { arrivalPath, type ArrivalPath } from '../spectra/arrivalPath.ts';
 import type { SoundRoom } from '../soundRoom.ts';
 import { beyondNoise } from '../spectra/nullDepths.ts';
 
