@@ -21,6 +21,7 @@ const kernels = [
   'slideTaps',
   'movingCopy',
   'arrivalPath',
+  'gaussians',
 ];
 
 const scratch = await mkdtemp(join(tmpdir(), 'kernels-'));

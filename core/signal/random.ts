@@ -28,18 +28,6 @@ export function gaussian(random: () => number): () => number {
   return () => normal(random(), random());
 }
 
-/** So many normal numbers with this deviation: those of `gaussian(seededRandom(seed))`, in one loop, which takes half the time. */
-export function gaussians(count: number, deviation: number, seed: number): Float64Array {
-  const out = new Float64Array(count);
-  let state = seed >>> 0;
-  for (let i = 0; i < count; i++) {
-    const first = following(state);
-    state = following(first);
-    out[i] = deviation * normal(uniform(first), uniform(state));
-  }
-  return out;
-}
-
 function normal(one: number, other: number): number {
   return Math.sqrt(-2 * Math.log(1 - one)) * Math.cos(2 * Math.PI * other);
 }

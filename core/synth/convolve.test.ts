@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { gaussian, gaussians, seededRandom } from '../signal/random.ts';
+import { gaussians } from '../kernels/gaussians.ts';
 import { convolve } from './convolve.ts';
 
 test('a sound through a response is the plain sum, whatever their lengths', () => {
@@ -18,14 +18,5 @@ test('a sound through a response is the plain sum, whatever their lengths', () =
       expect(furthest).toBeLessThan(1e-10);
     }),
     { numRuns: 60 },
-  );
-});
-
-test('many normal numbers at once are those that come one after another', () => {
-  fc.assert(
-    fc.property(fc.nat(), fc.double({ min: 0.001, max: 2, noNaN: true }), (seed, deviation) => {
-      const next = gaussian(seededRandom(seed));
-      expect([...gaussians(50, deviation, seed)]).toEqual(Array.from({ length: 50 }, () => deviation * next()));
-    }),
   );
 });

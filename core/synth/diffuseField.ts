@@ -39,7 +39,13 @@ export function diffuseField(chance: Chance, frames: number, microphones: Microp
 
 /** What lies between two samples and the next, so much of either. */
 function addTo(out: Mono, noise: Mono, here: number, next: number): void {
-  for (let i = 0; i < out.length; i++) out[i] += here * noise[i] + next * noise[i + 1];
+  const { length } = out;
+  let one = noise[0];
+  for (let i = 0; i < length; i++) {
+    const other = noise[i + 1];
+    out[i] += here * one + next * other;
+    one = other;
+  }
 }
 
 const places = new Map<string, Mono>();

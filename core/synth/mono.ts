@@ -13,7 +13,8 @@ export function silence(frames: number): Mono {
 /** Times a factor. */
 export function scale(sound: Mono, factor: number): Mono {
   const out = new Float64Array(sound.length);
-  for (let i = 0; i < out.length; i++) out[i] = factor * sound[i];
+  const { length } = out;
+  for (let i = 0; i < length; i++) out[i] = factor * sound[i];
   return out;
 }
 
@@ -23,7 +24,10 @@ export function gain(sound: Mono, db: number): Mono {
 
 export function mix(...sounds: Mono[]): Mono {
   const out = new Float64Array(Math.max(...sounds.map((sound) => sound.length)));
-  for (const sound of sounds) for (let i = 0; i < sound.length; i++) out[i] += sound[i];
+  for (const sound of sounds) {
+    const { length } = sound;
+    for (let i = 0; i < length; i++) out[i] += sound[i];
+  }
   return out;
 }
 

@@ -1,8 +1,8 @@
 import { RATE, type Mono } from './mono.ts';
 
 export function sine(frequencyHz: number, amplitude: number, seconds: number, sampleRate = RATE): Mono {
-  return Float64Array.from(
-    { length: Math.round(seconds * sampleRate) },
-    (_, i) => amplitude * Math.sin((2 * Math.PI * frequencyHz * i) / sampleRate),
-  );
+  const frames = Math.round(seconds * sampleRate);
+  const sound = new Float64Array(frames);
+  for (let i = 0; i < frames; i++) sound[i] = amplitude * Math.sin((2 * Math.PI * frequencyHz * i) / sampleRate);
+  return sound;
 }

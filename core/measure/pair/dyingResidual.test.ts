@@ -1,4 +1,4 @@
-import { gaussians } from '../../signal/random.ts';
+import { gaussians } from '../../kernels/gaussians.ts';
 import { dyingResidualDb, type Foretold } from './dyingResidual.ts';
 
 const RATE = 24_000;
