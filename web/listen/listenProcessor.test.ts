@@ -190,3 +190,31 @@ test('no more is asked for than what plays next, nothing twice, and the end stop
   playing.hear(20);
   expect(states().at(-1)).toMatchObject({ playing: false, frame: 0 });
 });
+
+test('at rest it says where it is once and is then silent, until something is asked of it', () => {
+  const playing = new Playing([sound(1), sound(2)]);
+  playing.tell({ kind: 'repair', repair: leaveAsItIs(2) });
+  playing.hear(100);
+  expect(states()).toHaveLength(1);
+  playing.tell({ kind: 'seek', frame: 5000 });
+  playing.hear(100);
+  expect(states().map(({ frame }) => frame)).toEqual([0, 5000]);
+  playing.tell({ kind: 'play', on: true });
+  playing.hear(100);
+  expect(states().length).toBeGreaterThanOrEqual(12);
+  playing.tell({ kind: 'play', on: false });
+  said = [];
+  playing.hear(100);
+  expect(states().map((state) => [state.playing, state.frame])).toEqual([[false, 5000 + 100 * BLOCK]]);
+});
+
+test('played to its end, it says that it stands at its start', () => {
+  const playing = new Playing([sound(1, 4000), sound(2, 4000)]);
+  playing.tell({ kind: 'repair', repair: leaveAsItIs(2) });
+  playing.tell({ kind: 'play', on: true });
+  playing.hear(100);
+  expect(states().at(-1)).toMatchObject({ playing: false, frame: 0 });
+  said = [];
+  playing.hear(100);
+  expect(states()).toEqual([]);
+});

@@ -32,6 +32,8 @@ class ListenProcessor extends AudioWorkletProcessor {
   private when: When = 'after';
   private blocks = 0;
   private hasRunIn = true;
+  /** At rest nothing changes: whoever listens is told once, and not forty times a second. */
+  private hasNews = true;
 
   constructor({ processorOptions }: { processorOptions: WorkletOptions }) {
     super();
@@ -56,11 +58,15 @@ class ListenProcessor extends AudioWorkletProcessor {
       this.ask();
     }
     this.waiting = this.playing && !ready;
-    if (++this.blocks % BLOCKS_BETWEEN_REPORTS === 0) this.report();
+    if (++this.blocks % BLOCKS_BETWEEN_REPORTS === 0 && this.hasNews) {
+      this.report();
+      this.hasNews = this.playing;
+    }
     return true;
   }
 
   private take(message: ToWorklet): void {
+    this.hasNews = true;
     switch (message.kind) {
       case 'chunk':
         this.wanted.delete(message.index);
