@@ -87,6 +87,10 @@ test('a one-sided clip is seen, heard, filled, written and got back, byte for by
     return left > -40 && left === right && document.querySelector('[data-testid=correlation]')!.textContent === '1.00';
   });
   await page.keyboard.press(' ');
+  // Stopped, the meters fall to where nothing is heard.
+  await page.waitForFunction(() =>
+    [...document.querySelectorAll('[role=meter]')].every((element) => element.getAttribute('aria-valuenow') === '-60'),
+  );
 
   await page.getByRole('button', { name: 'Keep: fill right from left' }).click();
   await page

@@ -5,7 +5,7 @@ import styled from 'styled-components';
 import type { Heard } from '@pocket-twin/core/repair/run/listening.ts';
 import { inBackground } from '../../parts/inBackground.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
-import type { Player } from '../../listen/player.ts';
+import type { Player, PlayerState } from '../../listen/player.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { sayTime } from '@pocket-twin/core/time/sayTime.ts';
 import { heardChosen, whenChosen } from '../../state/benchSlice.ts';
@@ -25,11 +25,12 @@ export function ListenBar({ player, trouble }: { player: Player; trouble: string
   const { heard, when } = useAppSelector((state) => state.bench);
   const [place, setPlace] = useState({ playing: false, tenths: 0 });
   useEffect(() => {
-    setPlace({ playing: false, tenths: 0 });
-    return player.subscribe(({ playing, frame }) => {
+    const show = ({ playing, frame }: PlayerState): void => {
       const tenths = Math.floor((frame / player.sampleRate) * 10);
       setPlace((was) => (was.playing === playing && was.tenths === tenths ? was : { playing, tenths }));
-    });
+    };
+    show(player.state);
+    return player.subscribe(show);
   }, [player]);
   return (
     <Bar aria-label="Listen">

@@ -3,6 +3,7 @@ import { Button } from 'react-aria-components';
 import styled from 'styled-components';
 import { dbFromAmplitude } from '@pocket-twin/core/signal/decibels.ts';
 import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import type { LiveReading } from '@pocket-twin/core/measure/live/liveMeter.ts';
 import type { Player, PlayerState } from '../../listen/player.ts';
 
 const FLOOR_DBFS = -60;
@@ -10,6 +11,8 @@ const TICKS = [-60, -48, -36, -24, -12, 0];
 const FALL_DB_PER_SECOND = 24;
 const HOLD_MS = 1500;
 const LEAST_MS_BETWEEN_NUMBERS = 120;
+const FALL_STEP_MS = 30;
+const SILENCE: LiveReading = { peaks: [0, 0], clipped: [false, false], correlation: 0 };
 
 interface Held {
   shown: [number, number];
@@ -34,7 +37,9 @@ export function Meters({ player }: { player: Player }) {
     };
     let lastNumbers = 0;
     let sounded = false;
-    return player.subscribe((state) => {
+    let falling: number | undefined;
+    const told = (state: PlayerState): void => {
+      window.clearTimeout(falling);
       const now = performance.now();
       follow(held, state, now);
       for (const side of [0, 1] as const) {
@@ -53,7 +58,15 @@ export function Meters({ player }: { player: Player }) {
         sounded = sounds;
         setNumbers({ levels: [...held.hold], correlation: state.reading.correlation, playing: state.playing });
       }
-    });
+      // A player at rest tells nothing more: what is shown falls by itself.
+      if (!state.playing && [...held.shown, ...held.hold].some((level) => level > -Infinity))
+        falling = window.setTimeout(() => told({ ...state, reading: SILENCE }), FALL_STEP_MS);
+    };
+    const stop = player.subscribe(told);
+    return () => {
+      window.clearTimeout(falling);
+      stop();
+    };
   }, [player]);
   return (
     <Box>
