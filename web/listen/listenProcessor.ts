@@ -32,7 +32,7 @@ class ListenProcessor extends AudioWorkletProcessor {
   private when: When = 'after';
   private blocks = 0;
   private hasRunIn = true;
-  /** At rest nothing changes: whoever listens is told once, and not forty times a second. */
+  /** At rest nothing changes: whoever listens is told so, and not forty times a second. */
   private hasNews = true;
 
   constructor({ processorOptions }: { processorOptions: WorkletOptions }) {
@@ -59,8 +59,7 @@ class ListenProcessor extends AudioWorkletProcessor {
     }
     this.waiting = this.playing && !ready;
     if (++this.blocks % BLOCKS_BETWEEN_REPORTS === 0 && this.hasNews) {
-      this.report();
-      this.hasNews = this.playing;
+      this.hasNews = this.report() || this.playing;
     }
     return true;
   }
@@ -144,14 +143,11 @@ class ListenProcessor extends AudioWorkletProcessor {
     }
   }
 
-  private report(): void {
-    this.send({
-      kind: 'state',
-      frame: this.frame,
-      playing: this.playing,
-      waiting: this.waiting,
-      reading: this.meter.read(),
-    });
+  /** @returns whether anything sounded: silence is to be told as well, as what was told last is what is known */
+  private report(): boolean {
+    const reading = this.meter.read();
+    this.send({ kind: 'state', frame: this.frame, playing: this.playing, waiting: this.waiting, reading });
+    return reading.peaks.some((peak) => peak > 0);
   }
 
   private send(message: FromWorklet): void {
