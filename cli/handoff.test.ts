@@ -5,7 +5,7 @@ import { readFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
 import { BEXT, madeBext } from '@pocket-twin/core/riff/bext.ts';
 import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
-import { readOtio } from '@pocket-twin/core/edit/otio.ts';
+import { readOtio } from '@pocket-twin/core/edit/otio/otioEdit.ts';
 import type { ConformLine } from '@pocket-twin/core/schema/handoff.ts';
 import { mix } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
@@ -185,27 +185,38 @@ test('an edit is written again, pointing to the new files: OpenTimelineIO in the
     join(out, 'deck 1.wav'),
     pathToFileURL(join(out, 'deck 1.wav')).href,
     'deck 1.wav',
-    'talk-left.wav',
-    'gone.wav',
+    'talk.wav',
+    // What is not handed off is still where it was.
+    '../gone.wav',
   ]);
   expect(now.events.map(({ startSeconds, endSeconds }) => [startSeconds, endSeconds])).toEqual(
     old.events.map(({ startSeconds, endSeconds }) => [startSeconds, endSeconds]),
   );
-  expect(text).toContain('now 2 files: talk-left.wav, talk-right.wav');
 
   const list = join(folder, 'film.edl');
   await writeFile(
     list,
     'TITLE: FILM\n001  AX  AA C        00:00:00:00 00:00:02:00 01:00:00:00 01:00:02:00\n* FROM CLIP NAME: talk.wav\n',
   );
-  const second = handOff(card, '--edit', list, '--out', out);
+  const second = handOff(card, '--edit', list, '--tracks', 'repaired', '--out', out);
   expect(second.summary).toMatchObject({ events: 1, matched: 1, missing: [] });
-  expect(await readFile(join(out, 'film.edl'), 'utf8')).toContain('* FROM CLIP NAME: talk-left.wav\n');
+  expect(await readFile(join(out, 'film.edl'), 'utf8')).toBe(
+    [
+      'TITLE: FILM',
+      '001  AX  A  C        00:00:00:00 00:00:02:00 01:00:00:00 01:00:02:00',
+      '* FROM CLIP NAME: talk-left.wav',
+      '* talk-left.wav: was stereo, is 2 files on parallel tracks now: talk-left.wav, talk-right.wav',
+      '002  AX  A2 C        00:00:00:00 00:00:02:00 01:00:00:00 01:00:02:00',
+      '* FROM CLIP NAME: talk-right.wav',
+      '',
+    ].join('\n'),
+  );
   // Handed off once more, its own files are written anew; nothing is doubled.
   expect((await readdir(out)).filter((name) => name.endsWith('.wav')).sort()).toEqual([
     'deck 1.wav',
     'talk-left.wav',
     'talk-right.wav',
+    'talk.wav',
   ]);
   expect(run('verify', out).status).toBe(0);
 });

@@ -1,5 +1,7 @@
 import { checkPattern } from '@pocket-twin/core/handoff/names.ts';
-import type { HandoffBits } from '@pocket-twin/core/schema/handoff.ts';
+import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import { HandoffTracks, type HandoffBits } from '@pocket-twin/core/schema/handoff.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { readRepairRequest, type RepairRequest } from './repairRequest.ts';
 import { readNumber, readWords } from './words.ts';
@@ -8,6 +10,8 @@ const OPTIONS = {
   auto: { type: 'boolean' },
   recipe: { type: 'string' },
   'as-is': { type: 'boolean' },
+  tracks: { type: 'string' },
+  markers: { type: 'boolean' },
   edit: { type: 'string' },
   name: { type: 'string' },
   'used-only': { type: 'boolean' },
@@ -28,6 +32,11 @@ export interface HandoffRequest {
   handlesSeconds: number | null;
   format: RepairRequest['format'];
   bits: HandoffBits;
+  tracks: HandoffTracks | null;
+  /** What was found and done comes as markers in the edit. */
+  markers: boolean;
+  /** What is done to every recording, as one text: a call like it goes on with one that was cut short. */
+  key: string;
   decide: RepairRequest['decide'];
   json: boolean;
   help: boolean;
@@ -47,6 +56,9 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
         handlesSeconds: null,
         format: 'same',
         bits: 'same',
+        tracks: null,
+        markers: false,
+        key: '',
         json,
         help: true,
       },
@@ -72,11 +84,27 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
     ...(values.bits === undefined ? [] : ['--bits', values.bits]),
   ]);
   const { bits } = asRepair;
+  const { tracks } = values;
+  if (tracks !== undefined && !HandoffTracks.options.includes(tracks as HandoffTracks))
+    throw new Refusal('bad-request', `--tracks takes one of same, repaired, not “${tracks}”.`);
+  if (values.markers && values.edit === undefined)
+    throw new Refusal('bad-request', '--markers needs the edit that they are written into: --edit FILE.');
   return {
     ...{ inputs, out: values.out, edit: values.edit ?? null, name: values.name ?? null, json, help: false },
     handlesSeconds: values['used-only'] ? handles : null,
     format: asRepair.format,
     bits: bits ?? 'same',
+    tracks: (tracks as HandoffTracks | undefined) ?? null,
+    markers: values.markers ?? false,
+    key: await keyOf(values, [values.edit, values.recipe]),
     decide: values['as-is'] ? () => Promise.resolve({ leftAlone: '', mustDecide: false }) : asRepair.decide,
   };
+}
+
+/** The words of a call and what the files hold that it names. */
+async function keyOf(values: Record<string, unknown>, files: readonly (string | undefined)[]): Promise<string> {
+  const { out: _out, json: _json, ...does } = values;
+  const hash = createHash('sha256').update(JSON.stringify(Object.entries(does).sort()));
+  for (const file of files) if (file !== undefined) hash.update(await readFile(file).catch(() => ''));
+  return hash.digest('hex');
 }

@@ -79,13 +79,20 @@ manifest.mhl.
                        must decide is left, and said
   --recipe FILE        do what a recipe says, where it fits
   --as-is              copy everything as it is
-  --edit FILE          also write the edit again (.otio or .edl), pointing to the new files
+  --edit FILE          also write the edit again (.otio or .edl), pointing to the new files; it is
+                       read back and played through against the old one
+  --tracks same|repaired   same: as many sound streams and channels as the old file (the way
+                       for films, and for all where --edit is given); repaired: as the repair
+                       has it, and the edit gets parallel tracks for every further file
+  --markers            findings and what was done as markers in the edit, and as markers.csv
   --used-only          only what the edit uses: a file for each used stretch, a picture copied
                        from one that stands alone to another; whole files where nothing is to do
   --handles SECONDS    so much before and after each stretch
   --name PATTERN       {name} {setup} {scene} {take} {role} {channel} {date}
   --format same|wav|flac|aiff   --bits 16|24|32f
   --json               a line a file as repair prints it, with conform; then one for all
+A folder that holds an earlier handoff is continued: its receipts, checksums and edits
+stay and are of all of it. A call that was cut short goes on when it is made again.
 
 Exit status: 0 all is handed off, 1 some files were left for a person to decide, 2 a
 file could not be read or written, or the words of the call are off.

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { EditEvent } from '@pocket-twin/core/edit/edit.ts';
-import { readOtio } from '@pocket-twin/core/edit/otio.ts';
+import { readOtio } from '@pocket-twin/core/edit/otio/otioEdit.ts';
 import { mix } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { scratchFolder, wavBytes, writeTestWav } from '@pocket-twin/media/test/files.ts';

@@ -122,7 +122,7 @@ test('after keeping, the choice stays marked and the note agrees with the verdic
     await page.getByRole('button', { name: 'Write the repaired file', exact: true }).waitFor();
     expect(await page.getByRole('radio', { name: /^Left only, as mono/ }).isChecked()).toBe(true);
     await page.getByText('What is left out has only a faint trace of what is kept.').waitFor();
-    expect(await page.getByText('carries programme of its own').count()).toBe(0);
+    expect(await page.getByText('carries sound of its own').count()).toBe(0);
     await page.reload();
   }
   // What is left as it is needs no copy: Enter goes on from there.

@@ -1,10 +1,13 @@
 import { Chance } from '../synth/chance.ts';
 import { timecodeFromSeconds } from '../time/timecode.ts';
 import type { FrameRate } from '../time/frameRates.ts';
-import { isRecording, readCmx, writeCmx } from './cmx.ts';
-import { fileNameOf, pathOf } from './edit.ts';
+import { isRecording, readCmx } from './cmx/cmxEdit.ts';
+import { writeCmx } from './cmx/writeCmx.ts';
+import { fileNameOf, pathOf, type EditEvent, type Replacement, type WriteEdit } from './edit.ts';
 import { matchEvents, type EditClip } from './match.ts';
-import { readOtio, writeOtio } from './otio.ts';
+import { readOtio } from './otio/otioEdit.ts';
+import { writeOtio } from './otio/writeOtio.ts';
+import { anyEvent } from './test/anyEvent.ts';
 
 const time = (value: number, rate: number) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate });
 const range = (start: number, length: number, rate: number) => ({
@@ -29,7 +32,11 @@ const track = (kind: string, children: unknown[]) => ({ OTIO_SCHEMA: 'Track.1', 
 const timeline = (...tracks: unknown[]) =>
   JSON.stringify({ OTIO_SCHEMA: 'Timeline.1', name: 'Film', tracks: { OTIO_SCHEMA: 'Stack.1', children: tracks } });
 
-const NEW = { target: 'sound/new.wav', name: 'new.wav', note: null, range: null };
+const NEW: Replacement = { target: 'sound/new.wav', name: 'new.wav', further: [], note: null, range: null };
+const changing = (replacementOf: (event: EditEvent) => Replacement | null): WriteEdit => ({
+  replacementOf,
+  movedTarget: () => null,
+});
 
 /** Every time that stands anywhere in an edit. */
 function timesIn(node: unknown): string[] {
@@ -61,7 +68,10 @@ test.each([24000 / 1001, 24, 25, 30000 / 1001, 30, 50, 60000 / 1001])(
     );
     const edit = readOtio(text, 'film.otio');
     expect(edit.events.map(({ target }) => pathOf(target!))).toEqual(clips.map((_, i) => `/card/take ${i}.wav`));
-    const written = writeOtio(edit, ({ index }) => (index % 2 === 0 ? NEW : null));
+    const written = writeOtio(
+      edit,
+      changing(({ index }) => (index % 2 === 0 ? NEW : null)),
+    );
     const again = readOtio(written, 'again.otio');
     expect(again.events).toHaveLength(8);
     again.events.forEach((event, i) => {
@@ -90,7 +100,12 @@ test('of several media the active one is meant, and a note stands on the track',
   };
   const edit = readOtio(timeline(track('Audio', [many])), 'a.otio');
   expect(edit.events[0].target).toBe('full.wav');
-  const written = JSON.parse(writeOtio(edit, () => ({ ...NEW, note: 'Now mono.' })));
+  const written = JSON.parse(
+    writeOtio(
+      edit,
+      changing(() => ({ ...NEW, note: 'Now mono.' })),
+    ),
+  );
   const [audio] = written.tracks.children;
   expect(audio.metadata.pocket_twin.notes).toEqual(['a: Now mono.']);
   expect(audio.children[0].media_references.proxy.target_url).toBe('proxy.wav');
@@ -99,7 +114,7 @@ test('of several media the active one is meant, and a note stands on the track',
 test.each(['', '{', '[]', '{"OTIO_SCHEMA":"Box.1"}'])('what is no edit is told in a sentence: %j', (text) => {
   expect(() => readOtio(text, 'x.otio')).toThrow(/^x\.otio is/);
   expect(() => readCmx(text, { numerator: 25, denominator: 1, dropFrame: false }, 'x.edl')).toThrow(
-    /^x\.edl is no CMX/,
+    /^x\.edl is not a CMX/,
   );
 });
 
@@ -135,8 +150,16 @@ test.each(RATES)('an edit list at %s frames is written as it was read, but for t
   ]);
   expect(edit.events.map(isRecording)).toEqual([true, false, true]);
   expect(edit.events[0].startSeconds).toBeCloseTo(3600, 1);
-  expect(writeCmx(edit, () => null)).toBe(text);
-  const written = writeCmx(edit, ({ index }) => (index === 1 ? null : NEW));
+  expect(
+    writeCmx(
+      edit,
+      changing(() => null),
+    ),
+  ).toBe(text);
+  const written = writeCmx(
+    edit,
+    changing(({ index }) => (index === 1 ? null : NEW)),
+  );
   expect(written).toContain('* FROM CLIP NAME: new.wav\r\n');
   expect(written).toContain('* TO CLIP NAME: new\r\n');
   const again = readCmx(written, rate, 'again.edl');
@@ -152,10 +175,7 @@ const recording = (path: string, more: Partial<EditClip> = {}): EditClip => ({
   durationSeconds: 60,
   ...more,
 });
-const event = (more: object) => ({
-  ...{ index: 0, name: null, target: null, reel: null, startSeconds: null, endSeconds: null, mediaStartSeconds: null },
-  ...more,
-});
+const event = anyEvent;
 
 test('events find their recordings by path, name, name without ending, and reel', () => {
   const clips = [recording('/card/A/take 1.wav', { reel: 'ROLL7' }), recording('/card/B/other.mov')];

@@ -1,9 +1,8 @@
+import { anyEvent } from './test/anyEvent.ts';
 import { usedStretches } from './usedStretches.ts';
 
-const event = (startSeconds: number | null, endSeconds: number | null, mediaStartSeconds: number | null = null) => ({
-  ...{ index: 0, name: null, target: null, reel: null },
-  ...{ startSeconds, endSeconds, mediaStartSeconds },
-});
+const event = (startSeconds: number | null, endSeconds: number | null, mediaStartSeconds: number | null = null) =>
+  anyEvent({ startSeconds, endSeconds, mediaStartSeconds });
 const CLOCK = { startSeconds: 3600, durationSeconds: 60 };
 
 test('stretches with handles that touch are one, and none reaches beyond the recording', () => {

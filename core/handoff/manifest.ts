@@ -1,3 +1,5 @@
+import { XMLParser } from 'fast-xml-parser';
+import * as z from 'zod';
 import { Refusal } from '../schema/refusal.ts';
 
 /** A file of a handoff, by its path within the folder with forward slashes. */
@@ -7,7 +9,12 @@ export interface ManifestEntry {
   modifiedAt: string;
   sha256: string;
   xxh128: string;
+  /** When it was hashed, where that was in an earlier handoff. */
+  hashedAt?: string;
 }
+
+/** Earlier generations of the hash list, within the folder. */
+export const MHL_GENERATIONS = 'receipts/generations';
 
 export const SHA256_MANIFEST = 'manifest.sha256';
 export const MHL_MANIFEST = 'manifest.mhl';
@@ -44,9 +51,9 @@ export function mhlText(
   { createdAt, host, version }: { createdAt: string; host: string; version: string },
 ): string {
   const hashes = entries.map(
-    ({ path, bytes, modifiedAt, xxh128 }) => `    <hash>
+    ({ path, bytes, modifiedAt, xxh128, hashedAt }) => `    <hash>
       <path size="${bytes}" lastmodificationdate="${modifiedAt}">${xml(path)}</path>
-      <xxh128 action="original" hashdate="${createdAt}">${xxh128}</xxh128>
+      <xxh128 action="original" hashdate="${hashedAt ?? createdAt}">${xxh128}</xxh128>
     </hash>
 `,
   );
@@ -65,6 +72,36 @@ ${hashes.join('')}  </hashes>
 </hashlist>
 `;
 }
+
+/** What a hash list of ours says of each file; nothing where it is damaged. */
+export function readMhl(text: string): Pick<ManifestEntry, 'path' | 'bytes' | 'modifiedAt' | 'xxh128' | 'hashedAt'>[] {
+  const parser = new XMLParser({
+    ignoreAttributes: false,
+    parseTagValue: false,
+    attributeNamePrefix: '',
+    textNodeName: 'text',
+    trimValues: false,
+  });
+  try {
+    const parsed: unknown = parser.parse(text);
+    return MhlFile.parse(parsed).hashlist.hashes.hash.map(({ path, xxh128 }) => ({
+      ...{ path: path.text, bytes: path.size, modifiedAt: path.lastmodificationdate },
+      ...{ xxh128: xxh128.text, hashedAt: xxh128.hashdate },
+    }));
+  } catch {
+    return [];
+  }
+}
+
+const MhlHash = z.object({
+  path: z.object({ text: z.coerce.string(), size: z.coerce.number(), lastmodificationdate: z.string() }),
+  xxh128: z.object({ text: z.string(), hashdate: z.string() }),
+});
+const MhlFile = z.object({
+  hashlist: z.object({
+    hashes: z.object({ hash: z.preprocess((one) => (Array.isArray(one) ? one : [one]), z.array(MhlHash)) }),
+  }),
+});
 
 export function xml(text: string): string {
   return text.replace(/[&<>"']/g, (sign) => `&#${sign.codePointAt(0)};`);

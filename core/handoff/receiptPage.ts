@@ -5,7 +5,9 @@ import type { Receipt } from '../schema/receipt.ts';
 import { sayDecibels } from '../signal/sayDecibels.ts';
 import { sayTime } from '../time/sayTime.ts';
 import type { ConformLine } from '../schema/handoff.ts';
+import type { WrittenEdit } from '../edit/eventOutcome.ts';
 import { xml } from './manifest.ts';
+import { editSection } from './receiptEdit.ts';
 import { sketchSvg } from './sketchSvg.ts';
 
 const DAY = new Intl.DateTimeFormat('en-GB', { dateStyle: 'long', timeStyle: 'short', timeZone: 'UTC' });
@@ -20,7 +22,12 @@ export interface ReceiptEntry {
 }
 
 /** One page for people, which opens anywhere: what was wrong, what was done, numbers before and after, and proof. */
-export function receiptPage(title: string, createdAt: string, entries: readonly ReceiptEntry[]): string {
+export function receiptPage(
+  title: string,
+  createdAt: string,
+  entries: readonly ReceiptEntry[],
+  edits: readonly WrittenEdit[] = [],
+): string {
   const written = entries.filter(({ receipt }) => receipt !== null).length;
   return `<!doctype html>
 <html lang="en">
@@ -43,7 +50,7 @@ thead th { color: var(--soft); } svg { display: block; max-width: 100%; height: 
 <body>
 <h1>${xml(title)}</h1>
 <p class="soft"><time datetime="${xml(createdAt)}">${DAY.format(new Date(createdAt))} UTC</time> · ${written} of ${entries.length} recordings written</p>
-${entries.map(sectionOf).join('\n')}
+${[...edits.map(editSection), ...entries.map(sectionOf)].join('\n')}
 </body>
 </html>
 `;

@@ -1,4 +1,6 @@
 import * as z from 'zod';
+import { EditProof } from './editProof.ts';
+import { HandedOffFileFacts } from './handedOffRecording.ts';
 import { Receipt } from './receipt.ts';
 
 /** One thing of a new file beside the old one's. */
@@ -16,6 +18,10 @@ export const USUAL_CODED_KBITS = 160;
 /** What the files are: as each source is, or all of one kind. */
 export const HandoffFormat = z.enum(['same', 'wav', 'flac', 'aiff']);
 export type HandoffFormat = z.infer<typeof HandoffFormat>;
+
+/** On which streams and channels the sound is: those that each file had, or those that its repair makes. */
+export const HandoffTracks = z.enum(['same', 'repaired']);
+export type HandoffTracks = z.infer<typeof HandoffTracks>;
 
 export const HandoffBits = z.enum(['same', '16', '24', '32', '32f']);
 export type HandoffBits = z.infer<typeof HandoffBits>;
@@ -44,16 +50,46 @@ export const HandoffWanted = z.object({
   pattern: z.string().max(300).nullable().default(null),
   format: HandoffFormat.default('same'),
   bits: HandoffBits.default('same'),
+  /** null: the same for films and for what the edit uses. */
+  tracks: HandoffTracks.nullable().default(null),
   /** For containers that take coded sound alone (MP4, WebM): kbit/s for each channel. */
   codedKbits: z.int().min(48).max(256).default(USUAL_CODED_KBITS),
   /** The project's edit comes along, pointing to the new files. */
   withEdit: z.boolean().default(true),
+  /** What was found and done comes as markers in the edit, and as a list. */
+  markers: z.boolean().default(false),
   /** Only what the edit uses, with so many seconds before and after; null is all of each clip. */
   handlesSeconds: z.number().min(0).max(3600).nullable().default(null),
 });
 export type HandoffWanted = z.infer<typeof HandoffWanted>;
 
 const Left = z.object({ clipId: z.uuid(), name: z.string(), why: z.string() });
+
+export const EventStateCode = z.enum([
+  'same',
+  'repaired',
+  'relaid',
+  'loses',
+  'waits',
+  'picture',
+  'missing',
+  'ambiguous',
+]);
+
+/** What would become of one event of the edit. */
+const ForecastEvent = z.object({
+  name: z.string(),
+  clipId: z.uuid().nullable(),
+  track: z.string().nullable(),
+  recordStartSeconds: z.number().nullable(),
+  recordEndSeconds: z.number().nullable(),
+  state: EventStateCode,
+  /** The channels of the old file's sound streams. */
+  streams: z.array(z.int()),
+  files: z.array(HandedOffFileFacts),
+  lost: z.array(z.int()),
+});
+export type ForecastEvent = z.infer<typeof ForecastEvent>;
 
 /** What a handoff would do, before anything is done. */
 export const HandoffForecast = z.object({
@@ -70,6 +106,15 @@ export const HandoffForecast = z.object({
       notes: z.array(z.string()),
     }),
   ),
+  /** What becomes of the edit that comes along, event by event; null where none does. */
+  edit: z
+    .object({
+      name: z.string(),
+      events: z.array(ForecastEvent),
+      /** Tracks that are added, for further files of clips. */
+      addedTracks: z.int().nonnegative(),
+    })
+    .nullable(),
   /** Clips about which a person has to decide first. */
   undecided: z.array(Left),
   /** Clips that stay out for another reason. */
@@ -98,6 +143,10 @@ export const EditLinked = z.object({
   matched: z.int().nonnegative(),
   missing: z.array(z.string()),
   ambiguous: z.array(z.string()),
+  /** Events in which a channel that carries sound of its own is left out. */
+  loses: z.array(z.string()).default([]),
+  /** null where an earlier version wrote it. */
+  proof: EditProof.nullable().default(null),
 });
 export type EditLinked = z.infer<typeof EditLinked>;
 

@@ -1,27 +1,28 @@
 import { basename, extname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { isRecording, readCmx, writeCmx } from '@pocket-twin/core/edit/cmx.ts';
-import { pathOf, type EditEvent, type Replacement } from '@pocket-twin/core/edit/edit.ts';
+import { isRecording, readCmx } from '@pocket-twin/core/edit/cmx/cmxEdit.ts';
+import { fileChannels } from '@pocket-twin/core/edit/cmx/listChannels.ts';
+import { writeCmx } from '@pocket-twin/core/edit/cmx/writeCmx.ts';
+import {
+  pathOf,
+  type EditEvent,
+  type EditMarker,
+  type Replacement,
+  type WriteEdit,
+} from '@pocket-twin/core/edit/edit.ts';
+import { outcomeNote, outcomeOf, type LinkedEvent } from '@pocket-twin/core/edit/eventOutcome.ts';
 import { matchEvents, type EditClip, type EventMatch } from '@pocket-twin/core/edit/match.ts';
-import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
-import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
+import { readOtio } from '@pocket-twin/core/edit/otio/otioEdit.ts';
+import { writeOtio } from '@pocket-twin/core/edit/otio/writeOtio.ts';
 import { originOf } from '@pocket-twin/core/edit/usedStretches.ts';
-import { readOtio, writeOtio } from '@pocket-twin/core/edit/otio.ts';
+import type { HandedOffFileFacts, HandedOffRecording } from '@pocket-twin/core/schema/handedOffRecording.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
 
-/** A recording with what was handed off of it. */
-export interface LinkedClip extends EditClip {
-  /** Which stretch of it went into which files, within the folder; none where it was left. */
-  pieces: (SecondsSpan & { files: string[] })[];
-  channels: { before: number; after: number };
-}
-
-interface Linked {
+export interface LinkedEdit {
   text: string;
-  events: number;
-  matched: number;
-  missing: string[];
-  ambiguous: string[];
+  /** One an event that uses a recording; titles, black and the like are none. */
+  events: LinkedEvent[];
 }
 
 /** An edit as it was read, to be written again with new files. */
@@ -29,11 +30,20 @@ export interface EditFile {
   /** The stretches of recordings in it; titles, black and the like are none. */
   events: EditEvent[];
   /** Which of the recordings each event uses, as `matchEvents` tells. */
-  matches: (clips: EditClip[]) => EventMatch[];
+  matches: (clips: readonly EditClip[]) => EventMatch[];
   /** What of each recording is used: its events, none where it is not in the edit. */
-  used: (clips: EditClip[]) => EditEvent[][];
+  used: (clips: readonly EditClip[]) => EditEvent[][];
+  /**
+   * Which of the recordings can become several files each: an edit with tracks gets parallel ones, a list has room for so many channels only.
+   * @param mostFiles of each at most
+   */
+  takesSeveral: (clips: readonly EditClip[], mostFiles: readonly number[]) => boolean[];
   /** @param folder where the new files lie; null where nobody knows yet: then they are named from where the edit lies */
-  link: (clips: LinkedClip[], folder: string | null) => Linked;
+  link: (
+    recordings: readonly HandedOffRecording[],
+    folder: string | null,
+    markersOf?: (event: EditEvent, recording: HandedOffRecording) => EditMarker[],
+  ) => LinkedEdit;
 }
 
 // Lists do not say how many frames a second have; the recordings do, or this is meant.
@@ -42,89 +52,115 @@ const LIST_RATE: FrameRate = { numerator: 25, denominator: 1, dropFrame: false }
 /**
  * @param fileName with its ending, which says what it is
  * @param home the folder that relative paths in it are meant from; null where nobody knows
- * @param rate of the picture's frames, where it is known. @throws Refusal where it is no edit
+ * @param rate of the picture's frames, where it is known. @throws Refusal where it is not an edit
  */
 export function editFrom(text: string, fileName: string, home: string | null, rate: FrameRate = LIST_RATE): EditFile {
   const ending = extname(fileName).toLowerCase();
   if (ending === '.otio') {
     const edit = readOtio(text, basename(fileName));
-    return linkable(edit.events, home, (replacementOf) => writeOtio(edit, replacementOf));
+    return linkable(edit.events, home, {
+      write: (changes) => writeOtio(edit, changes),
+      channels: () => null,
+    });
   }
   if (ending === '.edl') {
     const edit = readCmx(text, rate, basename(fileName));
-    return linkable(edit.events, home, (replacementOf) => writeCmx(edit, replacementOf));
+    return linkable(edit.events, home, {
+      write: (changes, channels) => writeCmx(edit, changes, (index) => channels?.[index] ?? []),
+      channels: (mostFiles) => fileChannels(edit, mostFiles),
+    });
   }
-  throw new Refusal('bad-request', `${fileName} is neither .otio nor .edl: export the edit as one of them.`);
+  throw new Refusal('bad-request', `${fileName} is neither .otio nor .edl. Export the edit as one of them.`);
 }
 
-function linkable(
-  events: EditEvent[],
-  home: string | null,
-  write: (replacementOf: (event: EditEvent) => Replacement | null) => string,
-): EditFile {
+interface Form {
+  write: (changes: WriteEdit, channels: number[][] | null) => string;
+  /** The channels of the film that each event's files could lie on; null where the form has tracks instead. */
+  channels: (mostFiles: (event: EditEvent) => number) => number[][] | null;
+}
+
+function linkable(events: EditEvent[], home: string | null, form: Form): EditFile {
   const wanted = events.filter(isRecording);
   // A relative path is meant from where the edit lies.
   const placed = wanted.map((event) => ({
     ...event,
     target: event.target && home !== null ? absolute(event.target, home) : event.target,
   }));
+  const matches = (clips: readonly EditClip[]): EventMatch[] => matchEvents(placed, clips);
+  const channelsFor = (found: EventMatch[], mostFiles: (clip: number) => number): number[][] | null => {
+    const clipOf = new Map(wanted.map(({ index }, i) => [index, found[i].length === 1 ? found[i][0] : null]));
+    return form.channels(({ index }) => {
+      const clip = clipOf.get(index) ?? null;
+      return clip === null ? 1 : mostFiles(clip);
+    });
+  };
   return {
     events: wanted,
-    matches: (clips) => matchEvents(placed, clips),
+    matches,
     used: (clips) => {
-      const matches = matchEvents(placed, clips);
-      return clips.map((_, clip) => wanted.filter((_event, i) => matches[i].length === 1 && matches[i][0] === clip));
+      const found = matches(clips);
+      return clips.map((_, clip) => wanted.filter((_event, i) => found[i].length === 1 && found[i][0] === clip));
     },
-    link: (clips, folder) => {
-      const matches = matchEvents(placed, clips);
-      const replacements = new Map<number, Replacement>();
-      const told = { missing: [] as string[], ambiguous: [] as string[], matched: 0 };
-      for (const [i, event] of wanted.entries()) {
-        const found = matches[i];
-        if (found.length === 0) told.missing.push(nameOf(event));
-        else if (found.length > 1) told.ambiguous.push(nameOf(event));
-        else {
-          told.matched++;
-          const replacement = replacementFor(event, clips[found[0]], folder);
-          if (replacement) replacements.set(event.index, replacement);
-        }
-      }
-      return { text: write(({ index }) => replacements.get(index) ?? null), events: wanted.length, ...told };
+    takesSeveral: (clips, mostFiles) => {
+      const found = matches(clips);
+      const channels = channelsFor(found, (clip) => mostFiles[clip]);
+      return clips.map((_, clip) =>
+        wanted.every(
+          ({ index }, i) => !found[i].includes(clip) || !channels || channels[index].length >= mostFiles[clip],
+        ),
+      );
+    },
+    link: (recordings, folder, markersOf) => {
+      const found = matches(recordings);
+      const linked = wanted.map((event, i): LinkedEvent => {
+        const fitting = found[i].map((at) => recordings[at]);
+        return { ...outcomeOf(event, fitting), event, recording: fitting.length === 1 ? fitting[0] : null };
+      });
+      const byIndex = new Map(linked.map((one) => [one.event.index, one]));
+      const mostFiles = recordings.map(({ pieces }) => Math.max(1, ...pieces.map(({ files }) => files.length)));
+      const changes: WriteEdit = {
+        replacementOf: ({ index }) => replacementFor(byIndex.get(index), folder),
+        movedTarget: (target) => movedTarget(target, home, folder),
+        markersOf: (event) => {
+          const recording = byIndex.get(event.index)?.recording;
+          return recording && markersOf ? markersOf(event, recording) : [];
+        },
+      };
+      return {
+        text: form.write(
+          changes,
+          channelsFor(found, (clip) => mostFiles[clip]),
+        ),
+        events: linked,
+      };
     },
   };
 }
 
-/** What a person is told of an event that nothing was found for. */
-export function nameOf({ target, name, reel }: EditEvent): string {
-  return target ?? name ?? reel ?? 'an event without a name';
-}
-
-/** null where the recording was left. */
-function replacementFor(event: EditEvent, clip: LinkedClip, folder: string | null): Replacement | null {
-  const origin = originOf(event, clip);
-  const middle = ((event.startSeconds ?? 0) + (event.endSeconds ?? 0)) / 2 - origin;
-  const { pieces, channels } = clip;
-  const piece =
-    pieces.find(({ startSeconds, endSeconds }) => middle >= startSeconds && middle <= endSeconds) ?? pieces[0];
-  if (!piece) return null;
-  const { before, after } = channels;
-  const { files } = piece;
-  const isWhole = piece.startSeconds === 0 && piece.endSeconds >= clip.durationSeconds;
-  const words = (channels: number): string =>
-    channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
-  const note =
-    files.length > 1
-      ? `now ${files.length} files: ${files.map((file) => basename(file)).join(', ')}`
-      : before !== after
-        ? `was ${words(before)}, is ${words(after)} now`
-        : null;
+/** null where the event stays as it is. */
+function replacementFor(linked: LinkedEvent | undefined, folder: string | null): Replacement | null {
+  const { event, recording, files, piece } = linked ?? {};
+  if (!event || !recording || !piece || !files || files.length === 0) return null;
+  const { durationSeconds, sampleRate, hasPicture } = recording;
+  const mediaOf = ({ path, label }: HandedOffFileFacts) => ({
+    target: folder === null ? path : inTheStyleOf(event.target, join(folder, path), folder),
+    name: basename(path),
+    label,
+  });
+  const [first, ...further] = files.map(mediaOf);
+  const isWhole = piece.startSeconds === 0 && piece.endSeconds >= durationSeconds;
   return {
-    target: folder === null ? files[0] : inTheStyleOf(event.target, join(folder, files[0]), folder),
-    name: basename(files[0]),
-    note,
+    ...first,
+    further,
+    note: outcomeNote(linked!, recording),
     range: isWhole
       ? null
-      : { startSeconds: origin + piece.startSeconds, durationSeconds: piece.endSeconds - piece.startSeconds },
+      : {
+          startSeconds: originOf(event, recording) + piece.startSeconds,
+          durationSeconds: piece.endSeconds - piece.startSeconds,
+          sampleRate,
+          isPicture: hasPicture && files[0].hasPicture,
+        },
   };
 }
 
@@ -132,10 +168,24 @@ function replacementFor(event: EditEvent, clip: LinkedClip, folder: string | nul
 function inTheStyleOf(target: string | null, path: string, folder: string): string {
   if (target !== null && /^file:/i.test(target)) return pathToFileURL(path).href;
   if (target !== null && isAbsolute(target)) return path;
+  return relativeFrom(folder, path);
+}
+
+/** A path that was meant from the edit's old place, as it leads to the same file from the new one; null where it leads there anyway. */
+function movedTarget(target: string, home: string | null, folder: string | null): string | null {
+  if (home === null || folder === null || /^[a-z][a-z0-9+.-]+:/i.test(target) || isWhole(target)) return null;
+  return relativeFrom(folder, resolve(home, target));
+}
+
+function relativeFrom(folder: string, path: string): string {
   return relative(folder, path).split(sep).join('/');
 }
 
 function absolute(target: string, home: string): string {
   const path = pathOf(target);
-  return isAbsolute(path) || /^[a-z]:[\\/]/i.test(path) ? target : resolve(home, path);
+  return isWhole(path) ? target : resolve(home, path);
+}
+
+function isWhole(path: string): boolean {
+  return isAbsolute(path) || /^[a-z]:[\\/]/i.test(path) || path.startsWith('\\\\');
 }

@@ -52,10 +52,7 @@ export async function handOffFilm(
 ): Promise<HandedOff> {
   const { folder, scratch, bits, signal, span } = order;
   const clip = span ? clipWithin(order.clip, span) : order.clip;
-  const inOrder = inStreams(
-    wantedRepair,
-    clip.facts.streams.map(({ channels }) => channels),
-  );
+  const inOrder = inStreams(wantedRepair, clip.facts.streams);
   const repair = span ? repairWithin(inOrder, span) : inOrder;
   const { container } = clip.inspection.format;
   const muxer = muxerFor(container);

@@ -1,10 +1,14 @@
+import { resolve } from 'node:path';
 import { isCopied } from '@pocket-twin/core/handoff/isCopied.ts';
+import { withPieces } from '@pocket-twin/core/handoff/recordingOf.ts';
+import { inStreams } from '@pocket-twin/core/repair/plan/inStreams.ts';
+import type { HandedOffRecording } from '@pocket-twin/core/schema/handedOffRecording.ts';
 import type { HandoffBits, HandoffFormat } from '@pocket-twin/core/schema/handoff.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import { framesOfSeconds, secondsOfFrames, type FrameSpan, type SecondsSpan } from '@pocket-twin/core/time/spans.ts';
 import { inputOf } from '../read/inputOf.ts';
 import { filmStretch } from './filmStretch.ts';
-import type { ClipCut, HandedOff, HandoffClip } from './handoffOrder.ts';
+import type { ClipCut, HandedOff, HandoffClip, HandoffOrder } from './handoffOrder.ts';
 
 /** Where it is cut for each stretch; null is all of it, and so is a clip that needs nothing. A picture is cut where it can be copied as it is. */
 export async function cutsOf(
@@ -53,15 +57,25 @@ export function together(done: HandedOff[]): HandedOff {
   };
 }
 
-/** Which stretch went into which files. */
-export function pieceOf(
-  { files }: HandedOff,
-  span: FrameSpan | null,
-  { inspection }: HandoffClip,
-): SecondsSpan & { files: string[] } {
-  const { frames, sampleRate } = inspection.format;
-  return {
-    ...secondsOfFrames(span ?? { startFrame: 0, endFrame: frames }, sampleRate),
-    files: files.map(({ path }) => path),
-  };
+/**
+ * A recording with the stretches of it that were handed off. @param repair what was done to it; null where it was copied
+ * @param path where an edit would look for it
+ */
+export function recordingWith(
+  done: readonly HandedOff[],
+  spans: readonly (FrameSpan | null)[],
+  clip: HandoffClip,
+  { repair, format }: Pick<HandoffOrder, 'repair' | 'format'>,
+  path: string,
+): HandedOffRecording {
+  const { frames, sampleRate, hasVideo } = clip.inspection.format;
+  return withPieces(
+    { ...clip, source: resolve(clip.path), path },
+    done.map(({ files }, i) => ({
+      ...secondsOfFrames(spans[i] ?? { startFrame: 0, endFrame: frames }, sampleRate),
+      paths: files.map(({ path }) => path),
+      hasPicture: hasVideo && format === 'same',
+      repair: repair && hasVideo && format === 'same' ? inStreams(repair, clip.facts.streams) : repair,
+    })),
+  );
 }

@@ -4,6 +4,7 @@ import { readSha256, SHA256_MANIFEST } from '@pocket-twin/core/handoff/manifest.
 import { FreeNames } from '@pocket-twin/core/handoff/names.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { identitiesOf, isOneOf } from '../disk/identity.ts';
+import { readRecords, recordedBy, type FolderRecord } from './folderRecords.ts';
 import { RECEIPT_PAGE } from './completeFolder.ts';
 
 /** A folder that is handed off into: what an earlier handoff put there is ours to replace, nothing else is, and an original never. */
@@ -14,19 +15,41 @@ export class TargetFolder {
 
   private constructor(
     readonly folder: string,
-    private readonly ours: ReadonlySet<string>,
+    /** Paths within the folder, and for which recording each was written; null where that is not known. */
+    private readonly ours: ReadonlyMap<string, string | null>,
     private readonly originals: ReadonlySet<string>,
+    /** What was handed off into it before. */
+    readonly records: readonly FolderRecord[],
   ) {}
 
-  /** @param originals the recordings, wherever they lie. @throws Refusal where its manifest is no manifest */
-  static async open(folder: string, originals: readonly string[]): Promise<TargetFolder> {
+  /**
+   * @param originals the recordings, wherever they lie
+   * @param interrupted names that a handoff which was cut short had taken, and for which recording each. @throws Refusal where its manifest is damaged
+   */
+  static async open(
+    folder: string,
+    originals: readonly string[],
+    interrupted: ReadonlyMap<string, string> | null = null,
+  ): Promise<TargetFolder> {
     const text = await readFile(join(folder, SHA256_MANIFEST), 'utf8').catch(() => '');
-    const ours = new Set(readSha256(text).map(({ path }) => path));
-    return new TargetFolder(folder, ours, await identitiesOf(originals));
+    const ours = new Map<string, string | null>(readSha256(text).map(({ path }) => [path, null]));
+    for (const [path, source] of interrupted ?? []) ours.set(path, source);
+    // A receipt is written before any manifest names it.
+    const records = await readRecords(folder, (path) => ours.has(path) || ours.has(recordedBy(path)));
+    for (const { recording, files } of records) for (const { path } of files) ours.set(path, recording.source);
+    return new TargetFolder(folder, ours, await identitiesOf(originals), records);
   }
 
-  /** A name that is free there: its own, or one with a number. @throws Refusal where an original lies under it */
-  async claim(path: string): Promise<string> {
+  /** Whether an earlier handoff put it there. */
+  isOurs(path: string): boolean {
+    return this.ours.has(path);
+  }
+
+  /**
+   * A name that is free there: its own, or one with a number; the one that the same recording had before. @param source the recording
+   * @throws Refusal where an original lies under it
+   */
+  async claim(path: string, source: string): Promise<string> {
     for (;;) {
       const name = this.names.claim(path);
       const target = join(this.folder, name);
@@ -36,7 +59,10 @@ export class TargetFolder {
           `${target} is an original, and originals are never replaced. Choose another folder.`,
         );
       const isThere = await exists(target);
-      if (isThere && !this.ours.has(name)) continue;
+      const owner = this.ours.get(name);
+      // Somebody else's, or what another recording became.
+      if (isThere && owner === undefined) continue;
+      if (owner !== undefined && owner !== null && owner !== source) continue;
       if (isThere) this.replaces++;
       return name;
     }

@@ -1,4 +1,5 @@
 import { basename } from 'node:path';
+import type { FolderToComplete } from '../handoff/completeFolder.ts';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { Finds } from '@pocket-twin/core/schema/proposal.ts';
 import type { Inspection } from '@pocket-twin/core/schema/inspection.ts';
@@ -77,6 +78,7 @@ export const tasks = {
     (await import('../handoff/replaceSound.ts')).replaceSound(order, onProgress),
   moveInFilm: async (order: MoveOrder, onProgress: OnProgress) =>
     (await import('../handoff/moveInFilm.ts')).moveInFilm(order, onProgress),
+  complete: async (order: FolderToComplete) => (await import('../handoff/completeFolder.ts')).completeFolder(order),
   verify: async ({ folder }: { folder: string }) => (await import('../handoff/verifyFolder.ts')).verifiedFolder(folder),
   evidence: async (input: { source: PcmLocation; wanted: EvidenceWanted }) =>
     (await import('../read/gatherEvidence.ts')).gatherEvidence(input.source, input.wanted),

@@ -45,7 +45,7 @@ export async function beginHandoff(context: HandoffContext, projectId: string, w
     const { transaction, send, tell } = step;
     if (!(await lockProject(projectId, transaction))) throw new Refusal('not-found', 'That project does not exist.');
     await HandoffRow.create(
-      { id, projectId, name: wanted.name, wanted, folder, editId: plan.edit?.id ?? null, state: 'running' },
+      { id, projectId, name: wanted.name, wanted, folder, editId: plan.edit?.row.id ?? null, state: 'running' },
       { transaction },
     );
     await HandoffFileRow.bulkCreate(

@@ -5,7 +5,8 @@ import type { Response } from 'express';
 import { ZipFile } from 'yazl';
 import { MHL_MANIFEST, SHA256_MANIFEST } from '@pocket-twin/core/handoff/manifest.ts';
 import { safeName } from '@pocket-twin/core/handoff/names.ts';
-import { RECEIPT_PAGE, RECEIPTS } from '@pocket-twin/media/handoff/completeFolder.ts';
+import { RECEIPT_PAGE } from '@pocket-twin/media/handoff/completeFolder.ts';
+import { RECEIPTS } from '@pocket-twin/media/handoff/folderRecords.ts';
 import { HandoffRow } from './handoff.ts';
 import { HandoffFileRow } from './handoffFile.ts';
 

@@ -1,17 +1,24 @@
 import { readdir, rm, rmdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { receiptLine } from '@pocket-twin/core/handoff/receiptLine.ts';
+import { nameOfEvent } from '@pocket-twin/core/edit/edit.ts';
+import type { EventState, WrittenEdit } from '@pocket-twin/core/edit/eventOutcome.ts';
+import { recordingOf } from '@pocket-twin/core/handoff/recordingOf.ts';
+import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
+import type { HandedOffRecording } from '@pocket-twin/core/schema/handedOffRecording.ts';
+import type { GivenEdit } from '@pocket-twin/core/schema/handoffRecord.ts';
 import type { EditLinked } from '@pocket-twin/core/schema/handoff.ts';
 import type { HandoffEndJob } from '@pocket-twin/core/contract/jobs.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
-import { completeFolder, RECEIPTS, type CompletedEntry } from '@pocket-twin/media/handoff/completeFolder.ts';
-import type { LinkedClip } from '@pocket-twin/media/handoff/editFile.ts';
+import { RECEIPTS, type FolderRecord } from '@pocket-twin/media/handoff/folderRecords.ts';
+import { TargetFolder } from '@pocket-twin/media/handoff/targetFolder.ts';
+import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { EditRow } from '../edits/edit.ts';
+import { projectRecordings, type ProjectRecording } from '../edits/projectRecordings.ts';
 import { matchedEdit } from '../edits/useOfClips.ts';
 import { action, type ActionContext, type Step } from '../platform/action.ts';
 import { nobodyIsAt } from '../platform/queue/openRows.ts';
 import { HandoffRow } from './handoff.ts';
-import { HandoffFileRow } from './handoffFile.ts';
+import { HandoffFileRow, type HandoffResult } from './handoffFile.ts';
 import { scratchOf } from './scratchOf.ts';
 
 /** Has a handoff ended once none of its files is on its way any more. To be asked under a lock of its row. */
@@ -43,17 +50,23 @@ export async function endHandoff(context: ActionContext, { handoffId }: HandoffE
   });
   const folder = handoff.folder!;
   await removeScratch(folder, files);
-  const entries = files.map(entryOf);
-  let linked: (EditLinked & { text: string }) | null = null;
-  if (entries.some(({ line }) => line !== null)) {
-    linked = await linkedEdit(context, handoff, files);
-    await completeFolder({
-      ...{ folder, title: `Handoff: ${handoff.name}`, createdAt: new Date().toISOString(), entries },
-      edit: linked && { name: linked.name, text: linked.text },
-      known: new Map(
-        files.flatMap(({ result }) => result?.files.map(({ path, checksums }) => [path, checksums] as const) ?? []),
+  const written = files.flatMap((file) => (file.result ? [{ file, result: file.result }] : []));
+  let linked: WrittenEdit | null = null;
+  if (written.length > 0) {
+    const clips = await projectRecordings(context.sequelize, handoff.projectId);
+    const edit = await givenEdit(context, handoff);
+    const target = await TargetFolder.open(folder, []);
+    const edits = await inThread('complete', {
+      ...{ folder, title: `Handoff: ${handoff.name}`, createdAt: new Date().toISOString(), edit },
+      records: written.map(({ file, result }) => recordFor(file, result, clips)),
+      before: [...target.records],
+      left: files.flatMap(({ name, state, error, result }) =>
+        result ? [] : [{ file: name, why: whyNot(state, error) }],
       ),
+      others: clips.map(({ id: _id, name: _name, frameRate: _rate, ...recording }) => recording),
+      isInPlace: handoff.wanted.place.kind !== 'download',
     });
+    linked = edits.find(({ name }) => name === edit?.name) ?? null;
   } else await removeIfEmpty(folder);
   await action(context, async ({ transaction, tell }) => {
     await handoff.update(
@@ -61,7 +74,7 @@ export async function endHandoff(context: ActionContext, { handoffId }: HandoffE
         state: files.some(({ state }) => state === 'cancelled') ? 'cancelled' : 'done',
         said: null,
         finishedAt: new Date(),
-        edit: linked && withoutText(linked),
+        edit: linked && editLinkedOf(linked),
       },
       { transaction },
     );
@@ -84,48 +97,56 @@ export async function giveUpEnding(
   });
 }
 
-function entryOf({ name, state, error, result }: HandoffFileRow): CompletedEntry {
-  if (!result)
-    return {
-      ...{ file: name, receipt: null, conform: [], line: null, paths: [] },
-      left: state === 'cancelled' ? 'It was cancelled before its turn.' : (error ?? 'It was not written.'),
-    };
-  const { receipt, files } = result;
-  return {
-    ...{ file: name, receipt, left: null, conform: files[0].conform },
-    line: receiptLine(name, receipt, files),
-    paths: files.map(({ path }) => path),
-  };
+function whyNot(state: HandoffFileRow['state'], error: string | null | undefined): string {
+  return state === 'cancelled' ? 'It was cancelled before its turn.' : (error ?? 'It was not written.');
 }
 
-/** The edit as it was given, pointing to the files of this handoff. */
-async function linkedEdit(
-  { sequelize }: ActionContext,
-  { editId, wanted, folder }: HandoffRow,
-  files: HandoffFileRow[],
-): Promise<(EditLinked & { text: string }) | null> {
+function recordFor(file: HandoffFileRow, result: HandoffResult, clips: readonly ProjectRecording[]): FolderRecord {
+  const recording = result.recording ?? recordingByFiles(file, result, clips);
+  return { file: file.name, receipt: result.receipt, files: result.files, recording, also: result.also, call: null };
+}
+
+/** Of a handoff that an earlier version of the application began: channels as its files have them. */
+function recordingByFiles(
+  { clipId, name }: HandoffFileRow,
+  { receipt, files }: HandoffResult,
+  clips: readonly ProjectRecording[],
+): HandedOffRecording {
+  const { format } = receipt.before;
+  const clip = clips.find(({ id }) => id === clipId);
+  const facts = noFacts(format.channels);
+  const whole = recordingOf({
+    source: clip?.source ?? name,
+    path: clip?.path ?? name,
+    inspection: receipt.before,
+    facts,
+  });
+  const written = files.map(({ path }, i) => ({
+    ...{ path, label: '', hasPicture: format.hasVideo },
+    streams: [receipt.files[i].after.channels.map((_, channel) => [Math.min(channel + 1, format.channels)])],
+  }));
+  return { ...whole, pieces: [{ startSeconds: 0, endSeconds: format.durationSeconds, files: written }] };
+}
+
+/** The edit of a handoff as it was given; null where none comes along. */
+async function givenEdit({ sequelize }: ActionContext, { editId, wanted }: HandoffRow): Promise<GivenEdit | null> {
   const edit = editId ? await EditRow.findByPk(editId) : null;
   if (!edit) return null;
-  const { file, clips } = await matchedEdit(sequelize, edit);
-  const byClip = new Map(files.flatMap((row) => [row.clipId, row.partnerId].map((id) => [id, row] as const)));
-  const linked = clips.map((clip): LinkedClip => {
-    const result = byClip.get(clip.id)?.result;
-    return {
-      ...clip,
-      pieces: result?.pieces ?? [],
-      channels: {
-        // A side of its own became one of two.
-        before: byClip.get(clip.id)?.partnerId ? 1 : (result?.receipt.before.format.channels ?? 0),
-        after: result?.receipt.files[0].after.format.channels ?? 0,
-      },
-    };
-  });
-  const { text, ...told } = file.link(linked, wanted.place.kind === 'download' ? null : folder);
-  return { name: edit.name, text, ...told };
+  const { rate } = await matchedEdit(sequelize, edit);
+  return { version: 1, name: edit.name, text: edit.text, home: null, rate, markers: wanted.markers };
 }
 
-function withoutText({ name, events, matched, missing, ambiguous }: EditLinked): EditLinked {
-  return { name, events, matched, missing: [...new Set(missing)], ambiguous: [...new Set(ambiguous)] };
+/** What is kept of how the edit came out. */
+function editLinkedOf({ name, events, proof }: WrittenEdit): EditLinked {
+  const named = (state: EventState): string[] => [
+    ...new Set(events.filter((one) => one.state === state).map(({ event }) => nameOfEvent(event))),
+  ];
+  return {
+    name,
+    events: events.length,
+    matched: events.filter(({ recording }) => recording !== null).length,
+    ...{ missing: named('missing'), ambiguous: named('ambiguous'), loses: named('loses'), proof },
+  };
 }
 
 /** What a worker that was killed had begun. */

@@ -1,5 +1,5 @@
 import { stat, statfs } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import { Op, type Sequelize } from 'sequelize';
 import { safeName } from '@pocket-twin/core/handoff/names.ts';
 import type { HandoffForecast, HandoffWanted } from '@pocket-twin/core/schema/handoff.ts';
@@ -10,6 +10,7 @@ import type { Folders } from '../platform/home/folders.ts';
 import { HandoffRow } from './handoff.ts';
 import { whatIsDone } from './handoffFile.ts';
 import type { HandoffFolders } from './handoffFolders.ts';
+import { forecastEdit } from './forecastEdit.ts';
 import { planHandoff, type HandoffPlan, type PlannedFile } from './planHandoff.ts';
 
 interface ForecastContext {
@@ -49,7 +50,7 @@ export async function forecastHandoff(
     folder ?? context.folders.packed,
     files.map(({ sourcePath }) => sourcePath),
   );
-  const taken = folder === null ? null : await target.notOurs(edit?.name ?? null);
+  const taken = folder === null ? null : await target.notOurs(edit?.row.name ?? null);
   if (taken !== null)
     refused.push(`${taken} is in ${folder} already, and is not of a handoff. Choose another name or folder.`);
   const paths = await namesFor(files, target, refused);
@@ -77,6 +78,7 @@ export async function forecastHandoff(
         ...{ clipId, name, notes, paths: paths[i] },
         what: whatIsDone(repair, partnerId),
       })),
+      edit: edit && (await forecastEdit(context.sequelize, edit, files, paths, wanted)),
       ...{ undecided, leftOut, bytes, roomBytes, replaces: target.replaces },
       problem: refused[0] ?? null,
     },
@@ -115,7 +117,7 @@ async function namesFor(files: PlannedFile[], target: TargetFolder, refused: str
   for (const file of files) {
     const mine: string[] = [];
     for (const path of file.pathsAt(file.stem)) {
-      const name = await target.claim(path).catch((error: unknown) => {
+      const name = await target.claim(path, resolve(file.sourcePath)).catch((error: unknown) => {
         if (!(error instanceof Refusal)) throw error;
         refused.push(error.message);
         return path;

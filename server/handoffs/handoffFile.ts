@@ -1,10 +1,11 @@
 import { DataTypes, Model } from 'sequelize';
 import { idOfOther, ownId, text } from '../platform/database/columns.ts';
 import type { CreationOptional, InferAttributes, InferCreationAttributes, Sequelize } from 'sequelize';
-import type { ManifestEntry } from '@pocket-twin/core/handoff/manifest.ts';
 import { repairName } from '@pocket-twin/core/repair/plan/describe.ts';
 import { savedReceipt, savedRepair } from '@pocket-twin/core/repair/plan/upgrade.ts';
 import type { ConformLine, HandoffFile, HandoffFileState } from '@pocket-twin/core/schema/handoff.ts';
+import type { HandedOffRecording } from '@pocket-twin/core/schema/handedOffRecording.ts';
+import type { HandoffRecord } from '@pocket-twin/core/schema/handoffRecord.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
 import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
@@ -12,9 +13,11 @@ import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
 /** What came of a clip's files. */
 export interface HandoffResult {
   receipt: Receipt;
-  files: { path: string; conform: ConformLine[]; checksums: Omit<ManifestEntry, 'path'> }[];
-  /** Which stretch of the recording went into which files. */
-  pieces: (SecondsSpan & { files: string[] })[];
+  files: HandoffRecord['files'];
+  /** Which stretch of the recording went into which files; null where an earlier version wrote them. */
+  recording: HandedOffRecording | null;
+  /** The right of it, where both are in one file. */
+  also: HandedOffRecording[];
 }
 
 /** One clip of a handoff: what is done to it, where its files go, and what came of it. */
@@ -82,7 +85,9 @@ export function initHandoffFile(sequelize: Sequelize): void {
         type: DataTypes.JSONB,
         get(): HandoffResult | null {
           const saved = this.getDataValue('result') as HandoffResult | null | undefined;
-          return saved ? { ...saved, receipt: savedReceipt(saved.receipt) } : null;
+          if (!saved) return null;
+          const { receipt, files, recording = null, also = [] } = saved;
+          return { files, recording, also, receipt: savedReceipt(receipt) };
         },
       },
     },

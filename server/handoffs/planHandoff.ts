@@ -4,6 +4,8 @@ import { expectedBytes } from '@pocket-twin/core/handoff/expectedBytes.ts';
 import { intakeRepair } from '@pocket-twin/core/handoff/intakeRepair.ts';
 import { checkPattern, nameFrom, safeName } from '@pocket-twin/core/handoff/names.ts';
 import { isUndecided, standingOf } from '@pocket-twin/core/lineup/standing.ts';
+import { keepsTracks, onTracks } from '@pocket-twin/core/handoff/onTracks.ts';
+import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
 import { isCopied } from '@pocket-twin/core/handoff/isCopied.ts';
 import { pathsFor } from '@pocket-twin/core/handoff/paths.ts';
 import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
@@ -23,7 +25,7 @@ import type { JoinedFrom } from '@pocket-twin/core/schema/joining.ts';
 import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
 import { muxerFor } from '@pocket-twin/media/handoff/muxSound.ts';
 import { editOf, type EditRow } from '../edits/edit.ts';
-import { eventsByClip, matchedEdit } from '../edits/useOfClips.ts';
+import { eventsByClip, matchedEdit, type MatchedEdit } from '../edits/useOfClips.ts';
 import { FROM_CLIPS, STANDING_COLUMNS, standingFactsOf, type StandingColumns } from '../lineup/standing.ts';
 import { ProjectRow } from '../projects/project.ts';
 import { ClipPairRow } from '../setups/clipPair.ts';
@@ -51,7 +53,8 @@ export interface HandoffPlan {
   files: PlannedFile[];
   undecided: HandoffForecast['undecided'];
   leftOut: HandoffForecast['leftOut'];
-  edit: EditRow | null;
+  /** The edit that comes along, with what it uses. */
+  edit: { row: EditRow; matched: MatchedEdit } | null;
 }
 
 interface Columns extends StandingColumns {
@@ -90,13 +93,18 @@ export async function planHandoff(
   const edit = wanted.withEdit || wanted.handlesSeconds !== null ? await editOf(projectId) : null;
   if (wanted.handlesSeconds !== null && edit === null)
     throw new Refusal('bad-request', 'Only what is used needs the edit that says what is used: read it first.');
-  const stretchesOf = edit && (await usedBy(sequelize, edit, wanted.handlesSeconds));
+  const matched = edit && (await matchedEdit(sequelize, edit));
+  const stretchesOf = matched && usedBy(matched, wanted.handlesSeconds);
+  const several = severalOf(wanted.withEdit ? matched : null);
   const chosen = new Set(rows.map(({ id }) => id));
   const joinedInto = new Map(
     rows.flatMap(({ joinedFrom, clipName }) => (joinedFrom ?? []).map(({ clipId }) => [clipId, clipName] as const)),
   );
   const partners = await partnersOf(projectId, rows, joinedInto);
-  const plan: HandoffPlan = { files: [], undecided: [], leftOut: [], edit: wanted.withEdit ? edit : null };
+  const plan: HandoffPlan = {
+    ...{ files: [], undecided: [], leftOut: [] },
+    edit: wanted.withEdit && edit ? { row: edit, matched: matched! } : null,
+  };
   for (const row of rows) {
     const of = { clipId: row.id, name: row.clipName };
     const standing = standingOf(standingFactsOf(row));
@@ -117,7 +125,10 @@ export async function planHandoff(
     else {
       const setup = row.setupId === null ? null : (setups.get(row.setupId) ?? null);
       plan.files.push(
-        planned(row, wanted, setup, project, wanted.handlesSeconds === null ? null : stretchesOf!.get(row.id)!),
+        planned(row, wanted, setup, project, {
+          stretches: wanted.handlesSeconds === null ? null : stretchesOf!.get(row.id)!,
+          mayBeSeveral: several.get(row.id) ?? null,
+        }),
       );
     }
   }
@@ -158,14 +169,30 @@ function planned(
   wanted: HandoffWanted,
   setup: SetupRow | null,
   project: ProjectRow | null,
-  stretches: SecondsSpan[] | null,
+  inEdit: {
+    stretches: SecondsSpan[] | null;
+    /** Whether the edit could point to several files of it; null where no edit that comes along uses it. */
+    mayBeSeveral: boolean | null;
+  },
 ): PlannedFile {
+  const { stretches } = inEdit;
   const { fileName, folder } = row;
   const format = row.format!;
   const notes: string[] = [];
   const trackNames = channelNamesOf(setup, row.facts, format.channels);
-  const repair = repairOf(row, setup, project, format.channels, notes);
-  const done = asDone(repair);
+  const plain = repairOf(row, setup, project, format.channels, notes);
+  const tracks = {
+    ...{ tracks: wanted.tracks, hasVideo: format.hasVideo, isInEdit: inEdit.mayBeSeveral !== null },
+    mayBeSeveral: inEdit.mayBeSeveral ?? true,
+  };
+  const done = onTracks(plain, row.facts?.streams ?? [], tracks);
+  const repair = done ?? (plain && changesNothing(plain) ? plain : null);
+  if (plain && channelsOf(plain) !== channelsOf(done ?? leaveAsItIs(format.channels)))
+    notes.push(
+      keepsTracks(tracks)
+        ? `It keeps the ${format.channels === 1 ? 'one channel' : `${format.channels} channels`} of the old file.`
+        : 'All channels are in one file: the list of edits has no room for several.',
+    );
   const packing = packingFor(wanted.format, format.container);
   const words = outputWords(wanted.bits, row.pcm!.words, packing);
   const named = nameOf(row, wanted.pattern, setup, trackNames);
@@ -207,11 +234,8 @@ function planned(
   };
 }
 
-/** A repair that does nothing leaves the file as it is, byte by byte. */
-export function asDone(repair: Repair | null): Repair | null {
-  // A layout is said by the file itself: the same words under another head.
-  const isPlain = repair?.outputs.every(({ layout }) => layout === 'discrete') ?? true;
-  return repair === null || (isPlain && changesNothing(repair)) ? null : repair;
+function channelsOf({ outputs }: Repair): string {
+  return outputs.map(({ routes }) => routes.length).join();
 }
 
 /** The accepted pairs of a left and a right that need nothing by themselves: what a person said of them decides what they become. */
@@ -285,16 +309,20 @@ function nameOf(
 }
 
 /** The stretches of each clip that the edit uses, with their handles. */
-async function usedBy(
-  sequelize: Sequelize,
-  edit: EditRow,
-  handlesSeconds: number | null,
-): Promise<Map<string, SecondsSpan[]>> {
-  const matched = await matchedEdit(sequelize, edit);
+function usedBy(matched: MatchedEdit, handlesSeconds: number | null): Map<string, SecondsSpan[]> {
   return new Map(
     [...eventsByClip(matched)].map(([place, events]) => {
       const clip = matched.clips[place];
       return [clip.id, usedStretches(events, clip, handlesSeconds ?? 0)];
     }),
   );
+}
+
+/** Of each clip that an edit uses, whether it could point to several files of it. */
+function severalOf(matched: MatchedEdit | null): Map<string, boolean> {
+  if (!matched) return new Map();
+  const { file, clips } = matched;
+  const most = clips.map(({ streams }) => streams.reduce((sum, channels) => sum + channels, 0));
+  const several = file.takesSeveral(clips, most);
+  return new Map([...eventsByClip(matched).keys()].map((place) => [clips[place].id, several[place]]));
 }

@@ -10,7 +10,10 @@ import { identitiesOf, isOneOf } from '@pocket-twin/media/disk/identity.ts';
 import { moveWhole } from '@pocket-twin/media/disk/wholeFile.ts';
 import { handOffClip } from '@pocket-twin/media/handoff/handOffClip.ts';
 import type { HandedOff, HandoffClip } from '@pocket-twin/media/handoff/handoffOrder.ts';
-import { cutsOf, pieceOf, together } from '@pocket-twin/media/handoff/pieces.ts';
+import { recordingOf } from '@pocket-twin/core/handoff/recordingOf.ts';
+import type { HandedOffRecording } from '@pocket-twin/core/schema/handedOffRecording.ts';
+import { editPath } from '../edits/projectRecordings.ts';
+import { cutsOf, recordingWith, together } from '@pocket-twin/media/handoff/pieces.ts';
 import { ClipRow } from '../clips/clip.ts';
 import { ensureSourceHere } from '../clips/linkedSources.ts';
 import { action, type ActionContext, type Step } from '../platform/action.ts';
@@ -25,7 +28,7 @@ import { HandoffRow } from './handoff.ts';
 import { HandoffFileRow, type HandoffResult } from './handoffFile.ts';
 import { joinedClip } from './joinedClip.ts';
 import { isThere, whyHeld } from './hold.ts';
-import { asDone } from './planHandoff.ts';
+import { asDone } from '@pocket-twin/core/handoff/onTracks.ts';
 import { scratchOf } from './scratchOf.ts';
 
 interface WorkContext extends ActionContext {
@@ -102,10 +105,10 @@ async function made(
 ): Promise<HandoffResult> {
   const clip = await readyClip(clipId);
   const done = asDone(repair);
-  const source =
-    partnerId === null
-      ? await handoffClipOf(clip, folders, seen)
-      : await joinedClip(clip, await readyClip(partnerId), basename(paths[0]), scratch);
+  const partner = partnerId === null ? null : await readyClip(partnerId);
+  const source = partner
+    ? await joinedClip(clip, partner, basename(paths[0]), scratch)
+    : await handoffClipOf(clip, folders, seen);
   const folder = join(scratch, 'files');
   await mkdir(folder);
   const spans = await cutsOf(source, stretches, { repair: done, format, bits });
@@ -139,7 +142,26 @@ async function made(
           ),
       ),
     );
-  return { ...together(pieces), pieces: pieces.map((one, i) => pieceOf(one, spans[i], source)) };
+  const written = together(pieces);
+  if (partner) return { ...written, ...asTwoSides(written, clip, partner) };
+  const recording = recordingWith(pieces, spans, source, { repair: done, format }, editPath(clip));
+  return { ...written, recording, also: [] };
+}
+
+/** The left and the right of one recording, each with the one file that both became. */
+function asTwoSides(
+  { files: [{ path }] }: HandedOff,
+  left: ClipRow,
+  right: ClipRow,
+): Pick<HandoffResult, 'recording' | 'also'> {
+  const [recording, other] = [left, right].map((clip, side): HandedOffRecording => {
+    const facts = clip.facts ?? noFacts(clip.pcm!.channels);
+    const whole = recordingOf({ source: clip.sourcePath, path: editPath(clip), inspection: clip.inspection!, facts });
+    const streams = [[side === 0 ? [1] : [], side === 1 ? [1] : []]];
+    const file = { path, label: '', hasPicture: false, streams };
+    return { ...whole, pieces: [{ startSeconds: 0, endSeconds: whole.durationSeconds, files: [file] }] };
+  });
+  return { recording, also: [other] };
 }
 
 /** @throws Refusal where it is not there as it was measured */

@@ -43,10 +43,9 @@ function routeName(repair: Repair): string {
     case 'swap':
       return 'Swap sides';
     case 'select':
-      if (!stereo) return `Channel ${first} only, as mono`;
-      return first === 1 ? 'Left only, as mono' : 'Right only, as mono';
+      return `${stereo ? (first === 1 ? 'Left' : 'Right') : `Channel ${first}`} only, ${placeOfMono(repair)}`;
     case 'sum':
-      return 'Sum to mono';
+      return repair.outputs[0].routes.length === 1 ? 'Sum to mono' : `Sum to mono, ${placeOfMono(repair)}`;
     case 'split':
       return splitName(repair);
     case 'trim':
@@ -54,6 +53,12 @@ function routeName(repair: Repair): string {
     case 'route':
       return `Routed by hand: ${listedRoutes(repair)}`;
   }
+}
+
+/** Where one signal goes: into a file of its own, or on every channel of one that keeps those it had. */
+function placeOfMono({ outputs: [{ routes }] }: Repair): string {
+  if (routes.length === 1) return 'as mono';
+  return routes.length === 2 ? 'on both channels' : `on all ${routes.length} channels`;
 }
 
 function splitName({ inputChannels, outputs }: Repair): string {

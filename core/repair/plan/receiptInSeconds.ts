@@ -1,5 +1,7 @@
+import { SectionsFile, TurnsFile } from '../../schema/repairFile.ts';
 import type { Receipt } from '../../schema/receipt.ts';
-import { sectionsToFile, turnsToFile } from './inSeconds.ts';
+import { sectionsFromFile, sectionsToFile, turnsFromFile, turnsToFile } from './inSeconds.ts';
+import { savedReceipt } from './upgrade.ts';
 
 /** A receipt as files and --json hold it: the plan's sections and turns stand in the form that --sections and --turns read. */
 export function receiptInSeconds(receipt: Receipt) {
@@ -13,4 +15,19 @@ export function receiptInSeconds(receipt: Receipt) {
       turns: repair.turns && turnsToFile(repair, sampleRate),
     },
   };
+}
+
+/** The same, read back. @throws ZodError or Refusal where it is not a receipt */
+export function receiptFromSeconds(value: unknown): Receipt {
+  const saved = value as { repair: { sections: unknown; turns: unknown }; before: Receipt['before'] };
+  const { sections, turns } = saved.repair;
+  const { format } = saved.before;
+  return savedReceipt({
+    ...saved,
+    repair: {
+      ...saved.repair,
+      sections: sections ? sectionsFromFile(SectionsFile.parse(sections), format) : null,
+      turns: turns ? turnsFromFile(TurnsFile.parse(turns), format) : null,
+    },
+  });
 }

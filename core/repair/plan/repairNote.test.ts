@@ -12,18 +12,18 @@ const HISS = noise(0.0008, 4, 2);
 
 test('what is left out is named for what it is', async () => {
   const oneSided = await inspect([VOICE, HISS]);
-  expect(repairNote(fillFrom(1, 2), oneSided)).toContain('What is left out holds no programme.');
-  expect(repairNote(fillFrom(2, 2), oneSided)).toContain('carries programme of its own');
+  expect(repairNote(fillFrom(1, 2), oneSided)).toContain('What is left out carries no sound.');
+  expect(repairNote(fillFrom(2, 2), oneSided)).toContain('carries sound of its own');
   const trace = await inspect([mix(VOICE, noise(0.00002, 4, 4)), mix(scale(VOICE, 0.004), noise(0.00002, 4, 5))]);
   expect(trace).toMatchObject({ verdict: 'one-sided', channels: [{ content: 'programme' }, { content: 'programme' }] });
   for (const repair of [fillFrom(1, 2), selectChannel(1, 2)])
     expect(repairNote(repair, trace)).toContain('What is left out has only a faint trace of what is kept.');
-  expect(repairNote(selectChannel(2, 2), trace)).toContain('carries programme of its own');
+  expect(repairNote(selectChannel(2, 2), trace)).toContain('carries sound of its own');
   expect(repairNote(selectChannel(1, 2), await inspect([VOICE, VOICE]))).toContain(
     'The other side is the same signal.',
   );
   expect(repairNote(selectChannel(1, 4), await inspect([VOICE, OTHER, VOICE, OTHER]))).toContain(
-    'Among the channels that are left out is programme of its own.',
+    'Among the channels that are left out, some carry sound of their own.',
   );
   expect(repairNote(splitToMonos(2), oneSided)).toBe('Samples are copied, not recalculated.');
 });

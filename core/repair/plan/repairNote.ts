@@ -1,12 +1,12 @@
-import type { Inspection, PairReport } from '../../schema/inspection.ts';
+import type { Inspection } from '../../schema/inspection.ts';
 import type { InputTrim, Repair } from '../../schema/repair.ts';
 import { channelName } from '../../diagnose/channelName.ts';
-import { LEAST_CONFIDENCE } from '../../diagnose/boundaries.ts';
 import { sayDecibels, sayNumber } from '../../signal/sayDecibels.ts';
 import { exactOutside, exactPlan, onlyMoves } from './exactPlan.ts';
 import { exactWords } from './exactWords.ts';
 import { doesSomething } from './compare.ts';
 import { courseWords } from './courseWords.ts';
+import { leftOutChannels } from './leftOut.ts';
 
 // From here on a sum is hollow: the contract of the finding mono-loss.
 const MONO_LOSS_DB = 3;
@@ -82,54 +82,24 @@ function listed(parts: string[]): string {
 
 /** What the channels that feed nothing hold. */
 function leftOutSentence(repair: Repair, inspection: Inspection): string | false {
-  const used = new Set(
-    repair.outputs.flatMap(({ routes }) => routes.flatMap((route) => route.map(({ from }) => from))),
-  );
-  const left = inspection.channels.filter(({ channel }) => !used.has(channel));
+  const left = leftOutChannels(repair, inspection);
   if (left.length === 0) return false;
-  const kinds = left.map(({ channel, content }) =>
-    content === 'programme' ? heldBy(channel, used, inspection) : 'nothing',
-  );
+  const kinds = left.map(({ held }) => held);
   if (kinds.includes('its own')) {
     return left.length === 1
-      ? 'The channel that is left out carries programme of its own.'
-      : 'Among the channels that are left out is programme of its own.';
+      ? 'The channel that is left out carries sound of its own.'
+      : 'Among the channels that are left out, some carry sound of their own.';
   }
   if (kinds.includes('trace')) return 'What is left out has only a faint trace of what is kept.';
   const name = inspection.channels.length === 2 ? 'The other side' : 'What is left out';
   if (kinds.includes('disguise')) return `${name} is this signal in disguise.`;
   if (kinds.includes('copy')) return `${name} is the same signal.`;
-  return kinds.includes('nothing') && left.some(({ content }) => content === 'programme')
-    ? 'What is left out has nothing of its own.'
-    : 'What is left out holds no programme.';
-}
-
-/** How much of a channel with programme is on those that are kept. */
-function heldBy(
-  channel: number,
-  used: ReadonlySet<number>,
-  { pairs, duplicates, suggestion }: Inspection,
-): 'copy' | 'disguise' | 'trace' | 'nothing' | 'its own' {
-  if (duplicates.some((group) => group.includes(channel) && group.some((other) => used.has(other)))) return 'copy';
-  const pair = pairs.find(
-    ({ channels }) => channels.includes(channel) && channels.some((other) => other !== channel && used.has(other)),
+  const programme = new Set(
+    inspection.channels.flatMap(({ channel, content }) => (content === 'programme' ? [channel] : [])),
   );
-  if (pair?.verdict === 'dual-mono') return 'copy';
-  if (pair?.verdict === 'fake-stereo') return 'disguise';
-  if (
-    pair?.verdict === 'changing' &&
-    suggestion.action === 'fill' &&
-    suggestion.from !== null &&
-    used.has(suggestion.from)
-  )
-    return 'nothing';
-  return pair?.verdict === 'one-sided' && pair.confidence >= LEAST_CONFIDENCE && channel !== liveChannel(pair)
-    ? 'trace'
-    : 'its own';
-}
-
-function liveChannel({ channels, side }: PairReport): number {
-  return channels[side === 'left' ? 0 : 1];
+  return left.some(({ channel }) => programme.has(channel))
+    ? 'What is left out has nothing of its own.'
+    : 'What is left out carries no sound.';
 }
 
 function capital(text: string): string {
