@@ -134,7 +134,7 @@ async function handOffOne(
     if (earlier && (await isStillThere(folder, earlier, call))) {
       await turns.reached(index);
       for (const { path: name } of earlier.files) await target.claim(name, source);
-      return { record: { ...earlier, file: path } };
+      return { record: earlier };
     }
     const { inspection, facts, pcm, sums } = await (ownThread
       ? inThread('look', { path, workingCopy, outlineFolder })

@@ -101,10 +101,11 @@ file could not be read or written, or the words of the call are off.
 export const VERIFY_HELP = `pocket-twin verify DIR
 
 Is what was handed off still what it was? Every file is held against manifest.sha256.
-  --json   a line a file: its path, and whether it is as handed off, changed or missing
+  --json   a line a file: its path, and whether it is as handed off, changed, missing or
+           not named (it lies there and no handoff put it there)
 
 Exit status: 0 all as handed off, 1 something changed or is missing, 2 there is no
-manifest there.
+manifest there, or it is empty or cut off.
 `;
 
 export const TOKEN_HELP = `pocket-twin token

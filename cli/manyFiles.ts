@@ -13,11 +13,13 @@ export interface FileSlot {
   onProgress: (share: number) => void;
 }
 
+const STOPS = ['SIGINT', 'SIGTERM'] as const;
+
 export type Outcome<Result> = { file: string; result: Result } | { file: string; error: string };
 
 /**
  * Does a piece of work on many files, as many at once as there are cores, and tells the results in the order given. One file that cannot be read
- * stops no other. The first Ctrl-C lets those in work finish and begins no other; the second ends at once.
+ * stops no other. The first Ctrl-C, or a request to end, lets those in work finish and begins no other; the second ends at once.
  * @returns files that were not begun any more
  */
 export async function eachFile<Result>(
@@ -36,7 +38,7 @@ export async function eachFile<Result>(
     if (stopping) process.exit(130);
     stopping = true;
   };
-  process.on('SIGINT', stop);
+  for (const signal of STOPS) process.on(signal, stop);
   const atOnce = Math.min(availableParallelism(), files.length);
   let hereIsFree = true;
   let leftOut = 0;
@@ -65,7 +67,7 @@ export async function eachFile<Result>(
     }
     return leftOut;
   } finally {
-    process.off('SIGINT', stop);
+    for (const signal of STOPS) process.off(signal, stop);
     bar.done();
   }
 }

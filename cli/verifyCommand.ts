@@ -17,15 +17,19 @@ export async function verifyCommand(args: string[]): Promise<number> {
     throw new Refusal('bad-request', 'Name the one folder that was handed off. See --help.');
   const bar = progressBar(folder);
   const verified = await verifyFolder(folder, (share) => bar.show(share)).finally(() => bar.done());
-  const off = verified.filter(({ state }) => state !== 'as handed off');
+  const handedOff = verified.filter(({ state }) => state !== 'not named');
+  const unnamed = verified.filter(({ state }) => state === 'not named');
+  const off = handedOff.filter(({ state }) => state !== 'as handed off');
   if (values.json) process.stdout.write(verified.map((file) => `${JSON.stringify(file)}\n`).join(''));
   else {
     for (const { path, state } of off) process.stdout.write(`${path}: ${state}\n`);
     process.stdout.write(
       off.length === 0
-        ? `All ${verified.length} files are as they were handed off.\n`
-        : `${off.length} of ${verified.length} files are not as they were handed off.\n`,
+        ? `All ${handedOff.length} files are as they were handed off.\n`
+        : `${off.length} of ${handedOff.length} files are not as they were handed off.\n`,
     );
+    if (unnamed.length > 0)
+      process.stdout.write(`Not part of any handoff there: ${unnamed.map(({ path }) => path).join(', ')}.\n`);
   }
   return off.length === 0 ? EXIT.done : EXIT.found;
 }

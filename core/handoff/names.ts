@@ -50,16 +50,29 @@ export class FreeNames {
 
   /** @param path with its ending, relative to the handoff's folder */
   claim(path: string): string {
+    const [free] = this.free(path);
+    this.take(free);
+    return free;
+  }
+
+  /** The names that nothing has, best first, without end. */
+  *free(path: string): Generator<string, never> {
     const dot = path.lastIndexOf('.');
     const [stem, ending] = dot > path.lastIndexOf('/') + 1 ? [path.slice(0, dot), path.slice(dot)] : [path, ''];
     for (let n = 1; ; n++) {
       const free = n === 1 ? path : `${stem} (${n})${ending}`;
-      const key = free.normalize('NFC').toLowerCase();
-      if (this.taken.has(key)) continue;
-      this.taken.add(key);
-      return free;
+      if (!this.taken.has(keyOf(free))) yield free;
     }
   }
+
+  take(path: string): void {
+    this.taken.add(keyOf(path));
+  }
+}
+
+/** However a disk writes accents and upper case. */
+function keyOf(path: string): string {
+  return path.normalize('NFC').toLowerCase();
 }
 
 /** Never in the middle of a letter. */

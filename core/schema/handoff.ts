@@ -200,5 +200,7 @@ export const Verified = z.object({
   files: z.int().nonnegative(),
   changed: z.array(z.string()),
   missing: z.array(z.string()),
+  /** What lies there and no handoff put there. */
+  unnamed: z.array(z.string()).default([]),
 });
 export type Verified = z.infer<typeof Verified>;

@@ -73,7 +73,9 @@ export async function completeFolder(order: FolderToComplete): Promise<WrittenEd
   });
   for (const edit of given) await keep(`${EDITS}/${edit.name}.json`, `${JSON.stringify(edit)}\n`);
   await keep(RECEIPT_PAGE, receiptPage(title, createdAt, entriesOf(records, order.left), edits));
-  if (earlier.size > 0) await keepGeneration(folder, made);
+  // A call that goes on with all of one that was cut short adds nothing.
+  const isMore = order.records.some(({ text }) => text === undefined);
+  if (earlier.size > 0 && isMore) await keepGeneration(folder, made);
   const sums = new Map(earlier);
   for (const [path, known] of made) sums.set(path, known ?? (await checksumsOf(join(folder, path))));
   const all = [...sums].sort(([a], [b]) => (a < b ? -1 : 1));

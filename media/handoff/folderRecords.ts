@@ -21,6 +21,8 @@ export interface FolderRecord {
   also: HandedOffRecording[];
   files: HandoffRecord['files'];
   call: HandoffCall | null;
+  /** What its file holds, where it was read from there: it stays as it is. */
+  text?: string;
 }
 
 export function recordOf(
@@ -54,7 +56,8 @@ export function recordedBy(receipt: string): string {
 }
 
 /** What the receipt's file holds: the line that --json prints, with paths within the folder, and what goes on from there. */
-export function receiptText({ file, receipt, recording, also, files, call }: FolderRecord): string {
+export function receiptText({ file, receipt, recording, also, files, call, text }: FolderRecord): string {
+  if (text !== undefined) return text;
   const record: HandoffRecord = { version: 1, recording, also, files, call };
   return `${JSON.stringify({ ...receiptLine(file, receipt, files), handoff: record }, null, 2)}\n`;
 }
@@ -90,7 +93,7 @@ function recordFrom(text: string): FolderRecord | null {
   if (!line || !record || typeof line.file !== 'string') return null;
   try {
     const { recording, also, files, call } = record;
-    return { file: line.file, receipt: receiptFromSeconds(line.receipt), recording, also, files, call };
+    return { file: line.file, receipt: receiptFromSeconds(line.receipt), recording, also, files, call, text };
   } catch {
     return null;
   }

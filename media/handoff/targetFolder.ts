@@ -50,8 +50,7 @@ export class TargetFolder {
    * @throws Refusal where an original lies under it
    */
   async claim(path: string, source: string): Promise<string> {
-    for (;;) {
-      const name = this.names.claim(path);
+    for (const name of this.names.free(path)) {
       const target = join(this.folder, name);
       if (await isOneOf(this.originals, target))
         throw new Refusal(
@@ -64,8 +63,10 @@ export class TargetFolder {
       if (isThere && owner === undefined) continue;
       if (owner !== undefined && owner !== null && owner !== source) continue;
       if (isThere) this.replaces++;
+      this.names.take(name);
       return name;
     }
+    throw new Error('Names do not end.');
   }
 
   /** The first of the fixed names under which something of somebody else lies; null where they are free. @param edit the edit's, which may be read from there */

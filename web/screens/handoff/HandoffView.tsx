@@ -108,6 +108,7 @@ export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
                   ]
                     .filter(Boolean)
                     .join(' ')}
+              {verified.unnamed.length > 0 && ` Not part of any handoff there: ${verified.unnamed.join(', ')}.`}
             </Notice>
           )}
           {isOver && (
