@@ -10,6 +10,7 @@ import { USUAL_CODED_KBITS } from '@pocket-twin/core/schema/handoff.ts';
 import type { GivenEdit } from '@pocket-twin/core/schema/handoffRecord.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
+import { makeFolder } from '@pocket-twin/media/disk/makeFolder.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
 import { writeWhole } from '@pocket-twin/media/disk/wholeFile.ts';
 import { completeFolder, RECEIPT_PAGE } from '@pocket-twin/media/handoff/completeFolder.ts';
@@ -59,7 +60,7 @@ export async function handoffCommand(args: string[]): Promise<number> {
   const used = await whatIsUsed(request, shoot.files);
   if (used.sources.length === 0)
     throw new Refusal('bad-request', `${request.edit} uses none of the recordings that were named.`);
-  await mkdir(join(folder, RECEIPTS), { recursive: true }).catch(() => {
+  await makeFolder(join(folder, RECEIPTS)).catch(() => {
     throw new Refusal('bad-request', `The folder ${request.out} can’t be made. Choose another with --out.`);
   });
   const lock = await HandoffLock.take(folder);

@@ -1,9 +1,10 @@
-import { mkdir, rm } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { NO_KINSHIP, planJoin, type JoinTiming, type Kinship } from '@pocket-twin/core/join/plan.ts';
 import type { Joining } from '@pocket-twin/core/schema/joining.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { sayNumber } from '@pocket-twin/core/signal/sayDecibels.ts';
+import { makeFolder } from '@pocket-twin/media/disk/makeFolder.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
 import { measureJoin } from '@pocket-twin/media/join/measureJoin.ts';
 import { ensureJoinable, writeJoin, type JoinSource } from '@pocket-twin/media/join/writeJoin.ts';
@@ -42,7 +43,7 @@ export async function joinCommand(args: string[]): Promise<number> {
       'not-allowed',
       `${values.out} is an original, and originals are never replaced. Choose another --out.`,
     );
-  await mkdir(dirname(target), { recursive: true }).catch(() => {
+  await makeFolder(dirname(target)).catch(() => {
     throw new Refusal('bad-request', `The folder ${dirname(target)} can’t be made. Choose another with --out.`);
   });
   const timing = values['line-up'] ? 'measured' : offsets;

@@ -1,11 +1,13 @@
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { EXIT } from './exit.ts';
 import { GENERAL_HELP } from './help.ts';
+import { sentenceOf, traceOf } from './trouble.ts';
 
-/** Whoever reads what is put out has seen enough (`| head`): that is no fault of anybody's. */
+/** Whoever reads what is put out has seen enough (`| head`): that is no fault of anybody's. What cannot be put out is one. */
 function endWhenNobodyReads(error: NodeJS.ErrnoException): void {
-  if (error.code !== 'EPIPE') throw error;
-  process.exit(EXIT.done);
+  if (error.code === 'EPIPE') process.exit(EXIT.done);
+  process.stderr.write(`The results can’t be written to where they go: ${sentenceOf(error, 'standard output')}\n`);
+  process.exit(EXIT.off);
 }
 
 /** Each is read when it is called: the whole would take as long to start as a short clip takes to measure. */
@@ -33,8 +35,8 @@ export async function main(words: string[]): Promise<number> {
       await COMMANDS[command]()
     )(rest);
   } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-    process.stderr.write(`${error.message}\n`);
+    traceOf(error);
+    process.stderr.write(`${sentenceOf(error, command ?? 'pocket-twin')}\n`);
     return EXIT.off;
   }
 }

@@ -1,8 +1,8 @@
 import { availableParallelism } from 'node:os';
 import { basename } from 'node:path';
 import { pMapIterable } from 'p-map';
-import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { progressBar } from './progress.ts';
+import { sentenceOf, traceOf } from './trouble.ts';
 
 /** One of several files on its way. */
 export interface FileSlot {
@@ -52,8 +52,8 @@ export async function eachFile<Result>(
         try {
           return { file, result: await work(file, { index, ownThread, onProgress: (share) => show(index, share) }) };
         } catch (error) {
-          if (!(error instanceof Refusal)) throw error;
-          return { file, error: error.message };
+          traceOf(error);
+          return { file, error: sentenceOf(error, basename(file)) };
         } finally {
           if (!ownThread) hereIsFree = true;
           show(index, 1);

@@ -1,5 +1,5 @@
-import { mkdir, rm } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { rm } from 'node:fs/promises';
+import { basename, join, resolve } from 'node:path';
 import type { FileStamp } from '@pocket-twin/core/contract/jobs.ts';
 import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
 import { commonGainDb, type Programme } from '@pocket-twin/core/repair/plan/commonGainDb.ts';
@@ -9,6 +9,7 @@ import type { ClipSums } from '@pocket-twin/core/measure/stream/clipSums.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { makeFolder } from '@pocket-twin/media/disk/makeFolder.ts';
 import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { makeScratch } from '@pocket-twin/media/disk/scratch.ts';
 import { withClipSound } from '@pocket-twin/media/read/clipSound.ts';
@@ -30,7 +31,7 @@ export async function repairCommand(args: string[]): Promise<number> {
     process.stdout.write(REPAIR_HELP);
     return EXIT.done;
   }
-  await mkdir(request.out, { recursive: true }).catch(() => {
+  await makeFolder(resolve(request.out)).catch(() => {
     throw new Refusal('bad-request', `The folder ${request.out} can’t be made. Choose another with --out.`);
   });
   const scratch = await makeScratch(join(request.out, 'any'));

@@ -1,4 +1,4 @@
-import { inLayout, LAYOUTS, type Layout } from '@pocket-twin/core/repair/plan/layouts.ts';
+import { filledUp, inLayout, LAYOUTS, type Layout } from '@pocket-twin/core/repair/plan/layouts.ts';
 import { problemWith } from '@pocket-twin/core/repair/plan/problemWith.ts';
 import { addTrims, NO_TRIM } from '@pocket-twin/core/repair/plan/trims.ts';
 import { changesNothing, doesSomething } from '@pocket-twin/core/repair/plan/compare.ts';
@@ -30,7 +30,11 @@ const OPTIONS = {
 } as const;
 
 /** What can be asked for beside a main plan, or alone. */
-const BESIDES = ['invert', 'delay', 'gain', 'balance', 'line-up', 'loudness', 'peak', 'ceiling', 'layout'] as const;
+const BESIDES = [
+  ...['invert', 'delay', 'gain', 'balance', 'line-up', 'loudness', 'peak', 'ceiling'],
+  // A conversion.
+  ...['layout', 'bits', 'format'],
+] as const satisfies (keyof typeof OPTIONS)[];
 const FORMATS = ['same', 'wav', 'flac', 'aiff'] as const;
 const BITS = ['16', '24', '32f'] as const;
 
@@ -81,7 +85,14 @@ export async function readRepairRequest(args: string[]): Promise<RepairRequest> 
   const plan = await basePlan(values satisfies MainValues);
   const trims = readTrims(values);
   const finds = { lineUp: readLineUp(values['line-up']), balance: values.balance ?? false };
-  const order: Order = { plan, trims, finds, level: values['same-gain'] ? null : level, layout };
+  const order: Order = {
+    plan,
+    trims,
+    finds,
+    level: values['same-gain'] ? null : level,
+    layout,
+    isRouted: values.route !== undefined,
+  };
   return {
     ...base,
     out: values.out,
@@ -100,10 +111,12 @@ interface Order {
   finds: Pick<Finds, 'lineUp' | 'balance'>;
   level: LevelTarget | null;
   layout: Layout | null;
+  /** A person says what goes to which output: those that are not named are silent. */
+  isRouted: boolean;
 }
 
 async function decide(
-  { plan, trims, finds, level, layout }: Order,
+  { plan, trims, finds, level, layout, isRouted }: Order,
   inspection: Inspection,
   find: Finder,
 ): Promise<Decided> {
@@ -123,7 +136,7 @@ async function decide(
   if ('whyNot' in found) return { leftAlone: found.whyNot, mustDecide: true };
   if (base.isRecipe && looks && changesNothing(found.repair))
     return { leftAlone: 'Nothing was found on it to mend.', mustDecide: false };
-  const laidOut = layout ? inLayout(found.repair, layout) : found.repair;
+  const laidOut = layout ? inLayout(isRouted ? filledUp(found.repair, layout) : found.repair, layout) : found.repair;
   // Trims alone keep the channels where they are.
   const action = laidOut.action === 'leave' && laidOut.trims.some(doesSomething) ? 'trim' : laidOut.action;
   const repair = checked({ ...laidOut, action });

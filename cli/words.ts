@@ -4,8 +4,14 @@ import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 /** Reads a command's words. @throws Refusal when one is unknown */
 export function readWords<Options extends NonNullable<ParseArgsConfig['options']>>(args: string[], options: Options) {
   try {
-    return parseArgs({ args: joinNegativeNumbers(args), options, allowPositionals: true, strict: true });
+    const words = joinNegativeNumbers(args);
+    const { tokens } = parseArgs({ args: words, options, allowPositionals: true, strict: true, tokens: true });
+    const given = tokens.flatMap((token) => (token.kind === 'option' ? [token.name] : []));
+    const twice = given.find((name, i) => !options[name].multiple && given.indexOf(name) < i);
+    if (twice) throw new Refusal('bad-request', `--${twice} is given twice. Give it once.`);
+    return parseArgs({ args: words, options, allowPositionals: true, strict: true });
   } catch (error) {
+    if (error instanceof Refusal) throw error;
     const said = (error as Error).message.split('. ')[0].replace(/'/g, '');
     throw new Refusal('bad-request', `${said}. See --help.`);
   }

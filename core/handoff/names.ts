@@ -20,6 +20,15 @@ const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
 
 /** @throws Refusal where a pattern names something that is not known */
 export function checkPattern(pattern: string): void {
+  const bare = pattern.replace(/\{[^{}]*\}/g, '');
+  if (/[{}]/.test(bare))
+    throw new Refusal('bad-request', `The pattern “${pattern}” has a brace without its other one.`);
+  if (/[\\/]/.test(bare))
+    throw new Refusal('bad-request', `The pattern “${pattern}” names a folder: it is for names of files alone.`);
+  if (bare.search(FORBIDDEN) >= 0)
+    throw new Refusal('bad-request', `The pattern “${pattern}” has a sign that some systems refuse in names.`);
+  if (pattern.trim().startsWith('.'))
+    throw new Refusal('bad-request', `The pattern “${pattern}” begins with a dot: such files are hidden.`);
   const unknown = [...pattern.matchAll(/\{([^}]*)\}/g)].find(([, token]) => !TOKENS.includes(token as 'name'));
   if (unknown)
     throw new Refusal(

@@ -14,10 +14,19 @@ test('a file whose sound comes later starts earlier: the others wait, and nothin
     48_000,
     NAMES,
   );
-  expect(joining.padsFrames).toEqual([17, 0, 22]);
-  expect(joining.frames).toBe(1022);
+  expect(joining.padsFrames.map((pad) => Number(pad.toFixed(6)))).toEqual([17, 0, 22.4]);
+  expect(joining.frames).toBe(1023);
   expect(joining.offsetsSamples).toEqual([0, 17, -5.4]);
   expect(joining.warnings).toEqual([]);
+});
+
+test('the first file moves by whole samples alone, whichever comes earlier', () => {
+  for (const offset of [17.5, -17.5, 0.25, -0.25]) {
+    const { padsFrames } = planJoin([1000, 1000], [FIRST, copy(offset)], 'measured', 48_000, NAMES);
+    expect(Number.isInteger(padsFrames[0])).toBe(true);
+    expect(padsFrames[0] - padsFrames[1]).toBeCloseTo(offset, 9);
+    expect(Math.min(...padsFrames)).toBeGreaterThanOrEqual(0);
+  }
 });
 
 test('copies slightly apart are warned of, other microphones and echoes are not', () => {

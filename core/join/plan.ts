@@ -35,9 +35,10 @@ export function planJoin(
 ): Joining {
   const starts = lengths.map((_, i) => {
     if (timing === null) return 0;
-    return timing === 'measured' ? -Math.round(kinships[i].offsetSamples ?? 0) : Math.round(timing[i]);
+    return timing === 'measured' ? 0 - (kinships[i].offsetSamples ?? 0) : Math.round(timing[i]);
   });
-  const earliest = Math.min(...starts);
+  // The first file moves by whole samples, which are moved as they are; a fraction is made up for in the others.
+  const earliest = Math.floor(Math.min(...starts));
   const padsFrames = starts.map((start) => start - earliest);
   const warnings = kinships.flatMap(({ offsetSamples, isCopy, driftPpm }, i): JoinWarning[] => {
     if (i === 0) return [];
@@ -73,7 +74,7 @@ export function planJoin(
   return {
     offsetsSamples: kinships.map(({ offsetSamples }) => offsetSamples),
     padsFrames,
-    frames: Math.max(...lengths.map((length, i) => length + padsFrames[i])),
+    frames: Math.max(...lengths.map((length, i) => length + Math.ceil(padsFrames[i]))),
     warnings,
   };
 }

@@ -13,7 +13,8 @@ export const JoinedFrom = z.array(
     clipId: z.uuid(),
     name: z.string(),
     offsetSamples: z.number().nullable(),
-    padFrames: z.int().nonnegative(),
+    /** With a fraction where its sound is put in step to less than a sample. */
+    padFrames: z.number().nonnegative(),
   }),
 );
 export type JoinedFrom = z.infer<typeof JoinedFrom>;
@@ -30,8 +31,8 @@ export type JoinWanted = z.infer<typeof JoinWanted>;
 export const Joining = z.object({
   /** How much later than in the first file the same sound comes in each, in samples; null where nothing in it is in the first. */
   offsetsSamples: z.array(z.number().nullable()),
-  /** How many frames of silence stand before each. */
-  padsFrames: z.array(z.int().nonnegative()),
+  /** How many frames of silence stand before each; with a fraction where its sound is put in step to less than a sample. */
+  padsFrames: z.array(z.number().nonnegative()),
   frames: z.int().nonnegative(),
   warnings: z.array(JoinWarning),
 });

@@ -3,6 +3,9 @@ import * as z from 'zod';
 
 const ChannelNumber = z.int().min(1).max(64);
 const GAIN_LIMITS = 'A gain lies between −60 and 60 dB.';
+const LOUDNESS_LIMITS = 'A loudness lies between −70 and 0 LUFS.';
+const PEAK_LIMITS = 'A peak lies between −60 and 0 dBTP.';
+const CEILING_LIMITS = 'A ceiling lies between −60 and 0 dBTP.';
 const DELAY_LIMITS = 'A delay is 96000 samples at most.';
 const GainDb = z.number().min(-60, GAIN_LIMITS).max(60, GAIN_LIMITS);
 // Ten times what clocks of devices that are sold for sound run apart.
@@ -77,9 +80,9 @@ export type RepairAction = z.infer<typeof RepairAction>;
 export const LevelTarget = z.object({
   /** The gain found for several clips together, so that their relations stay; null where each is measured for itself. */
   commonGainDb: z.number().min(-120).max(120).nullable(),
-  loudnessLufs: z.number().min(-70).max(0).nullable(),
-  peakDbtp: z.number().min(-60).max(0).nullable(),
-  ceilingDbtp: z.number().min(-60).max(0).nullable(),
+  loudnessLufs: z.number().min(-70, LOUDNESS_LIMITS).max(0, LOUDNESS_LIMITS).nullable(),
+  peakDbtp: z.number().min(-60, PEAK_LIMITS).max(0, PEAK_LIMITS).nullable(),
+  ceilingDbtp: z.number().min(-60, CEILING_LIMITS).max(0, CEILING_LIMITS).nullable(),
 });
 export type LevelTarget = z.infer<typeof LevelTarget>;
 

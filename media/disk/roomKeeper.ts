@@ -8,7 +8,7 @@ const RESERVE_SHARE = 0.05;
 const LOOK_EVERY_BYTES = 64 * 1024 ** 2;
 
 /** Bytes that may still be written on the disk of a path. */
-async function roomBeside(path: string): Promise<number> {
+export async function roomBeside(path: string): Promise<number> {
   const { bavail, blocks, bsize } = await statfs(dirname(path));
   return bavail * bsize - Math.min(RESERVE_BYTES, blocks * bsize * RESERVE_SHARE);
 }

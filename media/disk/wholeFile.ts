@@ -24,7 +24,7 @@ export class WholeFile {
 
   /** @param outlives false: it is gone again in a moment, and needn't outlive a power cut */
   static async create(target: string, outlives = true): Promise<WholeFile> {
-    const partPath = join(dirname(target), `.${basename(target)}.${randomUUID().slice(0, 8)}.part`);
+    const partPath = join(dirname(target), `.${beginning(basename(target))}.${randomUUID().slice(0, 8)}.part`);
     return new WholeFile(await open(partPath, 'wx'), partPath, target, outlives);
   }
 
@@ -100,6 +100,14 @@ export class WholeFile {
   }
 }
 
+// With what is added to it, a name that is as long as a disk takes.
+const LONGEST_BEGINNING = 60;
+
+/** Enough of a name to be recognised, where no more would fit. */
+function beginning(name: string): string {
+  return Buffer.byteLength(name) <= 220 ? name : name.slice(0, LONGEST_BEGINNING);
+}
+
 // Of file systems that know no hard links: exFAT, FAT, some shares.
 const NO_LINKS = ['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EMLINK', 'EACCES'];
 
@@ -117,7 +125,7 @@ async function claim(partPath: string, path: string): Promise<boolean> {
     if (code === 'EEXIST') return false;
     if (!NO_LINKS.includes(code)) throw error;
   }
-  const marker = join(dirname(path), `.${basename(path)}.claim.part`);
+  const marker = join(dirname(path), `.${beginning(basename(path))}.claim.part`);
   const held = await open(marker, 'wx').catch((error: NodeJS.ErrnoException) => {
     if (error.code === 'EEXIST') return null;
     throw error;

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { receiptLine } from '@pocket-twin/core/handoff/receiptLine.ts';
@@ -8,6 +9,7 @@ import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { HandedOff } from './handoffOrder.ts';
 
 export const RECEIPTS = 'receipts';
+const LONGEST_NAME_BYTES = 250;
 /** Edits as they were given. */
 export const EDITS = `${RECEIPTS}/edits`;
 
@@ -47,7 +49,13 @@ export async function isStillThere(folder: string, { files, call }: FolderRecord
 
 /** Where a recording's receipt lies within the folder. */
 export function receiptPath({ files }: Pick<FolderRecord, 'files'>): string {
-  return `${RECEIPTS}/${files[0].path}.json`;
+  const { path } = files[0];
+  const at = path.lastIndexOf('/') + 1;
+  const name = path.slice(at);
+  if (Buffer.byteLength(name) <= LONGEST_NAME_BYTES) return `${RECEIPTS}/${path}.json`;
+  // What would be too long with its ending is told apart by its sum.
+  const sum = createHash('sha256').update(name).digest('hex').slice(0, 16);
+  return `${RECEIPTS}/${path.slice(0, at)}${name.slice(0, 60)}-${sum}.json`;
 }
 
 /** The file that a receipt is of, by the receipt's place. */

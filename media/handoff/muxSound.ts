@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { chmod, chown, mkdir } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
@@ -90,7 +91,7 @@ export async function muxSound(order: MuxOrder): Promise<string> {
       'bad-request',
       `The sound of a ${order.container} file can’t be replaced in place. Choose --format wav.`,
     );
-  const folder = join(scratch, `mux-${basename(target)}`);
+  const folder = join(scratch, `mux-${randomUUID()}`);
   await mkdir(folder, { mode: OWNER_ONLY });
   const owner = confinedOwner();
   if (owner !== null) await chown(folder, owner, owner);

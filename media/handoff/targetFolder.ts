@@ -59,8 +59,11 @@ export class TargetFolder {
         );
       const isThere = await exists(target);
       const owner = this.ours.get(name);
-      // Somebody else's, or what another recording became.
-      if (isThere && owner === undefined) continue;
+      // Somebody else's is nobody's of this call; what another recording became is that one's.
+      if (isThere && owner === undefined) {
+        this.names.take(name);
+        continue;
+      }
       if (owner !== undefined && owner !== null && owner !== source) continue;
       if (isThere) this.replaces++;
       this.names.take(name);

@@ -1,5 +1,4 @@
 import { basename } from 'node:path';
-import { decodeWords } from '@pocket-twin/core/pcm/decodeWords.ts';
 import { encodeWords } from '@pocket-twin/core/pcm/encodeWords.ts';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { carriedChunks } from '@pocket-twin/core/riff/carriedChunks.ts';
@@ -8,8 +7,12 @@ import type { ClipFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import type { Joining } from '@pocket-twin/core/schema/joining.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { triangularDither } from '@pocket-twin/core/signal/dither.ts';
+import { sayBytes } from '@pocket-twin/core/pcm/sayBytes.ts';
+import { roomBeside } from '../disk/roomKeeper.ts';
 import { diskTrouble } from '../disk/diskTrouble.ts';
 import { WholeFile } from '../disk/wholeFile.ts';
+import { JoinedPart } from './joinedPart.ts';
 import { PcmFile } from '../read/pcmFile.ts';
 
 /** A file that becomes part of another. */
@@ -38,7 +41,8 @@ export function ensureJoinable(sources: readonly Pick<JoinSource, 'name' | 'pcm'
 }
 
 /**
- * Writes files as one: their channels in order, each file after its silence, every sample as it was read.
+ * Writes files as one: their channels in order, each file after its silence, every sample as it was read; those of a file that is put in step to less
+ * than a sample are calculated, and dithered where they become integers.
  * @returns the path the file got
  */
 export async function writeJoin(
@@ -55,7 +59,7 @@ export async function writeJoin(
     .flatMap(({ facts, pcm }) => Array.from({ length: pcm.channels }, (_, c) => facts.trackNames[c] ?? null))
     .map((name, i) => ({ source: i + 1, name }));
   const [{ facts }] = sources;
-  const startSamples = facts.startSamples === null ? null : Math.max(0, facts.startSamples - padsFrames[0]);
+  const startSamples = facts.startSamples === null ? null : Math.max(0, facts.startSamples - Math.round(padsFrames[0]));
   const { head, tail } = wavFrame({
     ...{ format: words, channels, sampleRate: sources[0].pcm.sampleRate, frames, speakerMask: 0 },
     chunks: carriedChunks([], { ...facts, startSamples }, tracks),
@@ -64,34 +68,21 @@ export async function writeJoin(
   const file = await WholeFile.create(target);
   try {
     for (const { pcm } of sources) files.push(await PcmFile.open(pcm));
+    await ensureRoom(target, head.length + frames * frameBytes + tail.length);
     await file.write(head, 0);
+    const parts = files.map((source, i) => new JoinedPart(source, padsFrames[i], RUN_FRAMES));
+    const dithered = parts.flatMap((part) => Array<boolean>(part.channels).fill(part.isCalculated));
+    const dither = triangularDither();
     const planes = Array.from({ length: channels }, () => new Float64Array(RUN_FRAMES));
-    const bytes = files.map(({ frameBytes: each }) => new Uint8Array(RUN_FRAMES * each));
     const run = new Uint8Array(RUN_FRAMES * frameBytes);
     for (let start = 0; start < frames; start += RUN_FRAMES) {
       const count = Math.min(RUN_FRAMES, frames - start);
       let first = 0;
-      for (const [i, source] of files.entries()) {
-        const mine = planes.slice(first, first + source.location.channels);
-        first += source.location.channels;
-        const silent = Math.max(0, Math.min(count, padsFrames[i] - start));
-        for (const plane of mine) plane.fill(0);
-        const got = await source.read(start + silent - padsFrames[i], count - silent, bytes[i]);
-        decodeWords(
-          bytes[i],
-          source.location.words,
-          mine.map((plane) => plane.subarray(silent)),
-          got,
-        );
+      for (const part of parts) {
+        await part.read(start, count, planes.slice(first, first + part.channels));
+        first += part.channels;
       }
-      encodeWords(
-        planes,
-        words,
-        run,
-        count,
-        () => 0,
-        planes.map(() => false),
-      );
+      encodeWords(planes, words, run, count, dither, dithered);
       await file.write(run.subarray(0, count * frameBytes), head.length + start * frameBytes);
       onShare((start + count) / frames);
     }
@@ -103,6 +94,16 @@ export async function writeJoin(
   } finally {
     for (const source of files) await source.close();
   }
+}
+
+/** Before anything is written. @throws Refusal where there is not so much room */
+async function ensureRoom(target: string, bytes: number): Promise<void> {
+  const room = await roomBeside(target);
+  if (bytes <= room) return;
+  throw new Refusal(
+    'no-room',
+    `There is no room for ${basename(target)}: it takes ${sayBytes(bytes)} and ${sayBytes(Math.max(0, room))} are free. Free some, or check the offset.`,
+  );
 }
 
 /** Words that hold both as they are. */

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
@@ -76,7 +77,7 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     words,
     done: order.done,
     isCut: order.isCut,
-    targets: packing === null ? targets : targets.map((target) => join(packing.folder, `${basename(target)}.wav`)),
+    targets: packing === null ? targets : targets.map(() => join(packing.folder, `${randomUUID()}.wav`)),
     overwrite: packing !== null || order.overwrite,
     isPassing: packing !== null || order.isPassing,
     sums: typeof clip.sums === 'string' ? await readSums(clip.sums, clip.pcm) : clip.sums,

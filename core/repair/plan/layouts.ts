@@ -34,6 +34,14 @@ export function inLayout(repair: Repair, layout: Layout): Repair {
   };
 }
 
+/** A plan whose file has the channels of a layout: those beyond its routes are silent. */
+export function filledUp(repair: Repair, layout: Layout): Repair {
+  const [output, ...others] = repair.outputs;
+  const missing = CHANNELS[layout] - output.routes.length;
+  if (others.length > 0 || missing <= 0 || repair.sections !== null) return repair;
+  return { ...repair, outputs: [{ ...output, routes: [...output.routes, ...Array<Route>(missing).fill([])] }] };
+}
+
 /** The routes of a file in every section; its own where there are none. */
 function sectionRoutesOf({ outputs, sections }: Repair, file: number): Route[][] {
   const first = outputs.slice(0, file).reduce((sum, { routes }) => sum + routes.length, 0);
