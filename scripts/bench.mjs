@@ -18,6 +18,7 @@ const BENCHES = [
   'day',
   'terminal',
   'handoff',
+  'travels',
   'hold',
   'hostile',
 ];

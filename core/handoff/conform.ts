@@ -28,9 +28,21 @@ const NAMES: Record<keyof ConformFacts, string> = {
   pictureFrames: 'picture frames',
 };
 
-/** Old against new; what neither has is no line. */
-export function conformLines(before: ConformFacts, after: ConformFacts): ConformLine[] {
-  return (Object.keys(NAMES) as (keyof ConformFacts)[])
+type Travelling = Readonly<Record<string, string | number>>;
+
+/** Old against new; what neither has is no line. @param travels what else each file holds, by its name */
+export function conformLines(
+  before: ConformFacts,
+  after: ConformFacts,
+  travels: { before: Travelling; after: Travelling } = { before: {}, after: {} },
+): ConformLine[] {
+  const main = (Object.keys(NAMES) as (keyof ConformFacts)[])
     .filter((key) => before[key] !== null || after[key] !== null)
     .map((key) => ({ what: NAMES[key], old: before[key], new: after[key], equal: before[key] === after[key] }));
+  const names = [...new Set([...Object.keys(travels.before), ...Object.keys(travels.after)])];
+  const more = names.map((what) => {
+    const [old, now] = [travels.before[what] ?? null, travels.after[what] ?? null];
+    return { what, old, new: now, equal: old === now };
+  });
+  return [...main, ...more];
 }

@@ -3,12 +3,35 @@ import { EditProof } from './editProof.ts';
 import { HandedOffFileFacts } from './handedOffRecording.ts';
 import { Receipt } from './receipt.ts';
 
+/** Why something of a new file is otherwise than the old one's. */
+export const ConformReason = z.enum([
+  /** The repair makes other channels. */
+  'repair',
+  /** Only a stretch of the recording was asked for. */
+  'cut',
+  /** Another form or depth was asked for. */
+  'form',
+  /** The container holds no plain words, so the sound is coded anew. */
+  'coded',
+  /** A coder puts so much before the first sample; the sound stays in step. */
+  'coder-delay',
+  /** What says what was done is written anew. */
+  'history',
+  /** It belongs to the recording that it was made for, and new sound gets its own. */
+  'new-sound',
+  /** The container has no place for it. */
+  'no-place',
+]);
+export type ConformReason = z.infer<typeof ConformReason>;
+
 /** One thing of a new file beside the old one's. */
 export const ConformLine = z.object({
   what: z.string(),
   old: z.union([z.string(), z.number()]).nullable(),
   new: z.union([z.string(), z.number()]).nullable(),
   equal: z.boolean(),
+  /** Why it differs, where that is known and meant: what the repair did, or what a container or coder does. */
+  why: ConformReason.optional(),
 });
 export type ConformLine = z.infer<typeof ConformLine>;
 

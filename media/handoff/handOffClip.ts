@@ -16,6 +16,7 @@ import { pictureHash } from './pictureHash.ts';
 import { type HandoffOrder, type HandedOff, type HandedOffFile, pathsOf, ownFolder, write } from './handoffOrder.ts';
 import { receiptOf } from './receiptOf.ts';
 import { soundFactsOf, soundFacts, headOf } from './fileFacts.ts';
+import { travelling } from './travelling.ts';
 import { handOffFilm } from './handOffFilm.ts';
 
 /** Writes one clip's files for the edit: a copy where nothing is done, else repaired, with its picture where it has one; then holds old against new. */
@@ -34,6 +35,7 @@ async function copied(order: HandoffOrder): Promise<HandedOff> {
   await mkdir(dirname(target), { recursive: true });
   await adoptWhole(clip.path, target, true);
   const checksums = await checksumsOf(target);
+  const travels = await travelling(target);
   const isSame = (await checksumsOf(clip.path)).sha256 === checksums.sha256;
   const { frames, hasVideo } = clip.inspection.format;
   // Of bytes that are equal everything is.
@@ -53,7 +55,7 @@ async function copied(order: HandoffOrder): Promise<HandedOff> {
         sketch: clip.sketch,
       },
     ]),
-    files: [{ path, checksums, conform: conformLines(facts, facts) }],
+    files: [{ path, checksums, conform: conformLines(facts, facts, { before: travels, after: travels }) }],
   };
 }
 
@@ -84,6 +86,7 @@ async function soundOnly(
     onProgress,
   ).finally(() => rm(own, { recursive: true, force: true }));
   const before = soundFactsOf(clip);
+  const travels = await travelling(clip.path);
   const files: HandedOffFile[] = [];
   for (const [i, path] of paths.entries()) {
     const { format, facts } = await headOf(join(folder, path));
@@ -91,7 +94,10 @@ async function soundOnly(
     files.push({
       path,
       checksums: await checksumsOf(join(folder, path)),
-      conform: conformLines(before, soundFacts({ ...format, frames, durationSeconds }, facts)),
+      conform: conformLines(before, soundFacts({ ...format, frames, durationSeconds }, facts), {
+        before: travels,
+        after: await travelling(join(folder, path)),
+      }),
     });
   }
   return { receipt, files };

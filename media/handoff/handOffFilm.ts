@@ -3,7 +3,7 @@ import { basename, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import { conformLines } from '@pocket-twin/core/handoff/conform.ts';
 import { outputWords } from '@pocket-twin/core/pcm/packing.ts';
-import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { codecName, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { inStreams } from '@pocket-twin/core/repair/plan/inStreams.ts';
 import { outputChannelNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { whatWasDone } from '@pocket-twin/core/repair/plan/planSentence.ts';
@@ -19,7 +19,9 @@ import { inputOf } from '../read/inputOf.ts';
 import { inThread } from '../threads/inThread.ts';
 import { checksumsOf } from './checksums.ts';
 import { clipWithin } from './clipWithin.ts';
-import { kbitsOf, muxerFor, muxSound, type FilmCut, type Muxer, type MuxedSound, type MuxOrder } from './muxSound.ts';
+import { muxSound, type FilmCut, type MuxedSound, type MuxOrder } from './muxSound.ts';
+import { filmStreams } from './filmStreams.ts';
+import { codingFor, takesSound, wordsForCoding, type SoundCoding } from './soundCoding.ts';
 import { proveFilm, type ProvenSound } from './proveFilm.ts';
 import { movedInputs } from '../write/renderRuns.ts';
 import { movedSketch } from '../read/sketch.ts';
@@ -35,11 +37,10 @@ import {
   ownFolder,
   write,
 } from './handoffOrder.ts';
+import { travelling } from './travelling.ts';
 import { soundFactsOf, soundFacts, headOf } from './fileFacts.ts';
 
 type OnProgress = (progress: Progress) => void;
-
-const CODER_NAMES = { aac: 'AAC', libopus: 'OPUS' };
 
 /** Whose sound lies in the file as plain words where its tables say. */
 const IN_PLACE = new Set(['mov', 'mp4']);
@@ -55,8 +56,7 @@ export async function handOffFilm(
   const inOrder = inStreams(wantedRepair, clip.facts.streams);
   const repair = span ? repairWithin(inOrder, span) : inOrder;
   const { container } = clip.inspection.format;
-  const muxer = muxerFor(container);
-  if (!muxer)
+  if (!takesSound(container))
     throw new Refusal(
       'bad-request',
       `The sound of a ${container} file can’t be replaced in place. Choose WAV for it: then its sound is written alone.`,
@@ -64,9 +64,9 @@ export async function handOffFilm(
   const soundFolder = await ownFolder(scratch);
   try {
     const wanted = outputWords(bits, clip.pcm.words, null);
-    // A coder takes whole numbers.
-    const words = wanted.kind === 'float' && !muxer.pcm ? { kind: 'integer' as const, bits: 24 as const } : wanted;
-    const tags = { coding_history: historyOf(order, repair, words, muxer) };
+    const codings = codingsFor(order, repair, wanted);
+    const words = codings.map(({ encoder }) => wordsForCoding(wanted, encoder)).reduce(narrower);
+    const tags = { coding_history: historyOf(order, repair, words, codings[0], whatWasDone(repair)) };
     const claim = oncePathOf({ ...order, repair });
     const moved = span === null ? await movedIn({ ...order, repair }, words, tags, claim, onProgress) : null;
     if (moved) return moved;
@@ -74,6 +74,7 @@ export async function handOffFilm(
       path: join(soundFolder, `${i}.wav`),
       channels: output.routes.length,
       ...streamWords(output, i, repair, clip),
+      coding: codings[i],
     }));
     const written = await write(
       order,
@@ -152,14 +153,18 @@ function replacedIn(
 }
 
 /** Everything but the words of its sound is what it was, and was compared. */
-function inPlace(
-  { clip }: HandoffOrder,
+async function inPlace(
+  { clip, folder }: HandoffOrder,
   written: Receipt,
   path: string,
   { proof, pictureBefore, checksums }: ReplacedSound,
-): HandedOff {
+): Promise<HandedOff> {
   const facts = { ...soundFactsOf(clip), pictureFrames: clip.facts.picture?.frames ?? null };
-  const conform = conformLines({ ...facts, pictureHash: pictureBefore }, { ...facts, pictureHash: proof.pictureHash });
+  const conform = conformLines(
+    { ...facts, pictureHash: pictureBefore },
+    { ...facts, pictureHash: proof.pictureHash },
+    { before: await travelling(clip.path), after: await travelling(join(folder, path)) },
+  );
   return {
     receipt: provenAs(clip, written, path, checksums.bytes, proof.sounds),
     files: [{ path, checksums, conform }],
@@ -171,7 +176,7 @@ async function anew(
   order: HandoffOrder,
   written: Receipt,
   path: string,
-  made: Pick<MuxOrder, 'wavs' | 'words' | 'tags' | 'scratch'>,
+  made: Pick<MuxOrder, 'wavs' | 'tags' | 'scratch'> & { words: SampleFormat },
 ): Promise<HandedOff> {
   const { clip, folder, signal, span } = order;
   const { container } = clip.inspection.format;
@@ -181,15 +186,16 @@ async function anew(
   const picture = clip.facts.picture ?? (await headOf(clip.path)).facts.picture;
   const pictureBefore = await muxSound({
     ...{ ...made, original, container, target, overwrite: true },
-    codedKbits: order.codedKbits,
+    streams: await filmStreams(original),
+    timecode: startTimecode(clip),
     soundStartSeconds: soundStartIn(picture?.soundStartSeconds ?? 0, clip, span),
     cut: span && cutFrom(clip, span),
   });
   ensureGoesOn(signal);
   const input = await inputOf(target);
-  const holdsWords = muxerFor(container)!.pcm;
+  const holdsWords = made.wavs.every(({ coding }) => coding.isLossless);
   const [proof, checksums] = await Promise.all([
-    proveFilm(input, holdsWords ? made.wavs.map((wav) => wav.path) : []),
+    proveFilm(input, holdsWords ? made.wavs.map((wav) => wav.path) : [], codecName(made.words)),
     checksumsOf(target),
   ]);
   const receipt = holdsWords
@@ -201,7 +207,8 @@ async function anew(
     ...soundFacts({ ...now.format, ...lengthOf(receipt) }, now.facts),
     ...{ pictureHash: proof.pictureHash, pictureFrames: now.facts.picture?.frames ?? null },
   };
-  return { receipt, files: [{ path, checksums, conform: conformLines(before, after) }] };
+  const travels = { before: await travelling(clip.path), after: await travelling(target) };
+  return { receipt, files: [{ path, checksums, conform: conformLines(before, after, travels) }] };
 }
 
 /** Words that were read back out of the container and compared: what was measured of them holds. */
@@ -284,19 +291,45 @@ function streamWords(
   return { name: name === '' || name === language ? null : name, language };
 }
 
-/** A line more for each sound stream. */
-function historyOf(
-  { clip: { facts, pcm }, codedKbits }: HandoffOrder,
+/** How each sound stream is written. */
+function codingsFor(
+  { clip: { facts, pcm, inspection }, codedKbits }: HandoffOrder,
   repair: Repair,
   words: SampleFormat,
-  { coder }: Muxer,
-): string {
-  const done = whatWasDone(repair);
-  const lines = repair.outputs.map(({ routes: { length: channels } }) => {
-    const coded = coder && { as: CODER_NAMES[coder], kbits: kbitsOf(codedKbits, channels) };
-    return codingHistoryLine({ sampleRate: pcm.sampleRate, bitDepth: words.bits, channels, coded }, done);
+) {
+  const { container } = inspection.format;
+  return repair.outputs.map(({ routes: { length: channels } }, i): SoundCoding => {
+    const { codec } = facts.streams[Math.min(i, facts.streams.length - 1)] ?? inspection.format;
+    return codingFor(container, codec, words, { sampleRate: pcm.sampleRate, channels, codedKbits });
   });
-  return lines.reduce(longerHistory, facts.codingHistory ?? '');
+}
+
+function narrower(a: SampleFormat, b: SampleFormat): SampleFormat {
+  return a.bits <= b.bits ? a : b;
+}
+
+/** One line more, whatever the film has of streams. */
+function historyOf(
+  { clip: { facts, pcm } }: HandoffOrder,
+  { outputs }: Repair,
+  words: SampleFormat,
+  { name, kbits }: SoundCoding,
+  done: string,
+): string {
+  const line = codingHistoryLine(
+    {
+      ...{ sampleRate: pcm.sampleRate, bitDepth: words.bits, channels: outputs[0].routes.length },
+      coded: kbits === null ? undefined : { as: name, kbits },
+    },
+    done,
+  );
+  return longerHistory(facts.codingHistory ?? '', line);
+}
+
+/** Of a film's first frame; null where nobody knows how many a second has. */
+function startTimecode({ inspection, facts: { startSamples, frameRate } }: HandoffClip): string | null {
+  if (startSamples === null || !frameRate) return null;
+  return timecodeFromSeconds(startSamples / inspection.format.sampleRate, frameRate);
 }
 
 function ensureGoesOn(signal: AbortSignal | undefined): void {

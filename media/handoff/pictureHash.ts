@@ -5,7 +5,7 @@ import { FFMPEG, reading, type CodedInput } from '../ffmpeg/coded.ts';
 import { Run } from '../ffmpeg/run.ts';
 
 /** Words for an output of FFmpeg that gives the packets of the picture as they are stored, one after another. */
-export const PICTURE_PACKETS = ['-map', '0:v:0', '-c', 'copy', '-f', 'data', 'pipe:1'];
+export const PICTURE_PACKETS = ['-map', '0:V:0', '-c', 'copy', '-f', 'data', 'pipe:1'];
 
 /** An XXH128 over all packets of a file's picture. */
 export async function pictureHash(input: CodedInput): Promise<string> {

@@ -23,10 +23,12 @@ export interface ProvenFilm {
 
 /**
  * Reads a written film back, picture and sound in one go: hashes the packets of its picture, and compares its sound streams, word by word, with the
- * WAVs that they were made from. @param wavPaths of its sound streams that hold words as they are; none are compared otherwise
+ * WAVs that they were made from. @param wavPaths of its sound streams whose words come back as they went in; none are compared otherwise @param words what the WAVs hold
  */
-export async function proveFilm(film: CodedInput, wavPaths: readonly string[]): Promise<ProvenFilm> {
-  const copies = wavPaths.flatMap((_, i) => ['-map', `0:a:${i}`, '-c', 'copy', '-f', 'data', `pipe:${3 + i}`]);
+export async function proveFilm(film: CodedInput, wavPaths: readonly string[], words: string): Promise<ProvenFilm> {
+  const copies = wavPaths.flatMap((_, i) => [
+    ...['-map', `0:a:${i}`, '-c:a', words, '-f', words.replace(/^pcm_/, ''), `pipe:${3 + i}`],
+  ]);
   const run = new Run(FFMPEG, [...reading(film), ...PICTURE_PACKETS, ...copies], basename(film.path), wavPaths.length);
   // All outlets are read as they come: a full one would hold up the others.
   const sounds = wavPaths.map(async (path, i) => {

@@ -4,17 +4,15 @@ import { basename, dirname } from 'node:path';
 import { createXXHash128 } from 'hash-wasm';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { ManifestEntry } from '@pocket-twin/core/handoff/manifest.ts';
-import { BOX_HEAD_BYTES, madeBox } from '@pocket-twin/core/isobmff/boxes.ts';
-import { findMovieBox, type MovieBox } from '@pocket-twin/core/isobmff/movieBox.ts';
-import { withMovieTag } from '@pocket-twin/core/isobmff/movieTag.ts';
+import { findMovieBox } from '@pocket-twin/core/isobmff/movieBox.ts';
 import { movieTracks, type MediaChunk } from '@pocket-twin/core/isobmff/movieTracks.ts';
 import { bytesPerSample, codecName, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
-import { asciiBytes } from '@pocket-twin/core/riff/byteSource.ts';
 import { readWav } from '@pocket-twin/core/riff/readWav.ts';
 import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import { WholeFile } from '../disk/wholeFile.ts';
 import { FileSource } from '../read/fileSource.ts';
 import { MovedReader, NearReader, PIECE_BYTES, type NearBytes } from './nearReader.ts';
+import { taggedMovie, type Change } from './movieTags.ts';
 import type { ProvenFilm } from './proveFilm.ts';
 
 export interface ReplaceOrder {
@@ -202,39 +200,6 @@ function inOrder(bytes: Buffer, { isBigEndian }: Stream, wordBytes: number): Buf
   for (let word = 0; word + wordBytes <= bytes.length; word += wordBytes)
     for (let i = 0; i < wordBytes; i++) turned[word + i] = bytes[word + wordBytes - 1 - i];
   return turned;
-}
-
-/** Bytes beside the sound that are other ones, or come after all that was there. */
-interface Change {
-  offset: number;
-  bytes: Uint8Array;
-}
-
-/** What gives a file's movie box tags without moving any media: it grows at the end of the file, or moves there and leaves its place free. */
-function taggedMovie(
-  { body, at, isLast, hasRoomAfter }: MovieBox,
-  tags: Record<string, string>,
-  size: number,
-): Change[] {
-  if (!hasRoomAfter) return [];
-  let tagged: Uint8Array | null = body;
-  for (const [name, text] of Object.entries(tags)) tagged = tagged && withMovieTag(tagged, name, text);
-  if (tagged === null || tagged === body) return [];
-  const bytes = madeBox('moov', [tagged]);
-  if (!isLast)
-    return [
-      { offset: at + 4, bytes: asciiBytes('free') },
-      { offset: size, bytes },
-    ];
-  // What is shorter than before, with a long text of the same name gone, leaves its rest free.
-  const left = size - at - bytes.length;
-  if (left <= 0) return [{ offset: at, bytes }];
-  return left < BOX_HEAD_BYTES
-    ? []
-    : [
-        { offset: at, bytes },
-        { offset: at + bytes.length, bytes: madeBox('free', [new Uint8Array(left - BOX_HEAD_BYTES)]) },
-      ];
 }
 
 async function writeReplaced(

@@ -23,7 +23,8 @@ import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
 import { naturalOrder, sideMark, stem } from '@pocket-twin/core/setups/namePattern.ts';
 import type { JoinedFrom } from '@pocket-twin/core/schema/joining.ts';
 import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
-import { muxerFor } from '@pocket-twin/media/handoff/muxSound.ts';
+import { codingFor, takesSound, type SoundCoding } from '@pocket-twin/media/handoff/soundCoding.ts';
+import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { editOf, type EditRow } from '../edits/edit.ts';
 import { eventsByClip, matchedEdit, type MatchedEdit } from '../edits/useOfClips.ts';
 import { FROM_CLIPS, STANDING_COLUMNS, standingFactsOf, type StandingColumns } from '../lineup/standing.ts';
@@ -200,12 +201,11 @@ function planned(
     notes.push('Its name has letters or a length that some systems refuse: it is called otherwise.');
   const folders = folder.split('/').filter(Boolean).map(safeName);
   const replacesSound = format.hasVideo && wanted.format === 'same' && done !== null;
-  if (replacesSound && muxerFor(format.container) === null)
-    notes.push(`Sound in a ${format.container} file can’t be replaced: choose WAV for it, or it will fail.`);
-  if (replacesSound && muxerFor(format.container)?.pcm === false)
-    notes.push(
-      `Its container takes no plain samples: the sound is coded again, at ${wanted.codedKbits} kbit/s a channel.`,
-    );
+  if (replacesSound && !takesSound(format.container))
+    notes.push(`The sound in a ${format.container} file can’t be replaced. Choose WAV for it, or it will fail.`);
+  const coding = replacesSound && takesSound(format.container) && codingOf(row, words, wanted.codedKbits);
+  if (coding && coding.kbits !== null)
+    notes.push(`This film’s sound is coded, so it is re-encoded: ${coding.name} at ${coding.kbits} kbit/s.`);
   const cuts = stretches !== null && !isCopied({ ...wanted, repair: done, hasVideo: format.hasVideo });
   const count = cuts ? stretches.length : 1;
   return {
@@ -232,6 +232,15 @@ function planned(
       ...{ frames: row.pcm!.frames, format: wanted.bits === 'same' ? wanted.format : 'wav' },
     }),
   };
+}
+
+/** How the first sound stream of a film is written. */
+function codingOf({ facts, format, pcm }: Columns, words: SampleFormat, codedKbits: number): SoundCoding {
+  const { container, sampleRate, channels, codec } = format!;
+  const stream = facts?.streams[0] ?? { codec, channels };
+  return codingFor(container, stream.codec, words, {
+    ...{ sampleRate: pcm?.sampleRate ?? sampleRate, channels: stream.channels, codedKbits },
+  });
 }
 
 function channelsOf({ outputs }: Repair): string {
