@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import type { ConformLine } from '@pocket-twin/core/schema/handoff.ts';
@@ -83,7 +83,6 @@ function short(value: string | number | null | undefined): string {
 /** What another program sees: the packets of every stream that is not sound, with their times against the first picture; chapters; tags. */
 function packetsOf(path: string): Record<string, string> {
   const seen: Record<string, string> = {};
-  if (/\.wav$/.test(path)) return { bytes: String(readFileSync(path).length > 0) };
   const told = JSON.parse(
     execFileSync(
       '/usr/bin/ffprobe',
@@ -103,7 +102,7 @@ function packetsOf(path: string): Record<string, string> {
       { encoding: 'utf8', maxBuffer: 1 << 28 },
     ),
   ) as {
-    streams: { index: number; codec_type: string; start_time?: string }[];
+    streams: { index: number; codec_type: string; disposition?: { attached_pic?: number } }[];
     chapters?: { start_time: string; tags?: { title?: string } }[];
     packets: { stream_index: number; pts_time?: string; data_hash?: string }[];
     format: { tags?: Record<string, string> };
@@ -111,8 +110,9 @@ function packetsOf(path: string): Record<string, string> {
   const kinds = new Map(told.streams.map(({ index, codec_type: kind }) => [index, kind]));
   const first = Number(told.packets.find(({ stream_index: index }) => kinds.get(index) === 'video')?.pts_time ?? 0);
   const count: Record<string, number> = {};
-  for (const { index, codec_type: kind } of told.streams) {
-    if (kind === 'audio' || kind === 'data') continue;
+  for (const { index, codec_type: type, disposition } of told.streams) {
+    if (type === 'audio' || type === 'data') continue;
+    const kind = disposition?.attached_pic === 1 ? 'cover' : type;
     const packets = told.packets.filter(({ stream_index: of }) => of === index);
     const name = `${kind} ${(count[kind] = (count[kind] ?? 0) + 1)} packets`;
     seen[name] = packets

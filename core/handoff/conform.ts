@@ -1,4 +1,5 @@
 import type { ConformLine } from '../schema/handoff.ts';
+import { reasonFor, type WhatWasAsked } from './conformReasons.ts';
 
 /** What an edit must find in a file that takes another's place. */
 export interface ConformFacts {
@@ -30,11 +31,15 @@ const NAMES: Record<keyof ConformFacts, string> = {
 
 type Travelling = Readonly<Record<string, string | number>>;
 
-/** Old against new; what neither has is no line. @param travels what else each file holds, by its name */
+/**
+ * Old against new; what neither has is no line. @param travels what else each file holds, by its name
+ * @param asked what was done, which explains what differs
+ */
 export function conformLines(
   before: ConformFacts,
   after: ConformFacts,
   travels: { before: Travelling; after: Travelling } = { before: {}, after: {} },
+  asked: WhatWasAsked | null = null,
 ): ConformLine[] {
   const main = (Object.keys(NAMES) as (keyof ConformFacts)[])
     .filter((key) => before[key] !== null || after[key] !== null)
@@ -44,5 +49,8 @@ export function conformLines(
     const [old, now] = [travels.before[what] ?? null, travels.after[what] ?? null];
     return { what, old, new: now, equal: old === now };
   });
-  return [...main, ...more];
+  return [...main, ...more].map((line: ConformLine) => {
+    const why = line.equal || !asked ? undefined : reasonFor(line, asked);
+    return why ? { ...line, why } : line;
+  });
 }

@@ -7,6 +7,7 @@ import { sayTime } from '../time/sayTime.ts';
 import type { ConformLine } from '../schema/handoff.ts';
 import type { WrittenEdit } from '../edit/eventOutcome.ts';
 import { xml } from './manifest.ts';
+import { REASONS } from './conformReasons.ts';
 import { editSection } from './receiptEdit.ts';
 import { sketchSvg } from './sketchSvg.ts';
 
@@ -98,7 +99,7 @@ function conformTable(lines: readonly ConformLine[]): string {
   if (lines.length === 0) return '';
   const rows = lines.map(
     (line) =>
-      `<tr><th scope="row">${xml(line.what)}</th><td>${xml(String(line.old ?? 'none'))}</td><td>${xml(String(line.new ?? 'none'))}</td><td class="${line.equal ? 'equal' : 'differs'}">${line.equal ? 'equal' : 'differs'}</td></tr>`,
+      `<tr><th scope="row">${xml(line.what)}</th><td>${xml(String(line.old ?? 'none'))}</td><td>${xml(String(line.new ?? 'none'))}</td><td class="${line.equal || line.why ? 'equal' : 'differs'}">${line.equal ? 'equal' : line.why ? xml(REASONS[line.why]) : 'differs'}</td></tr>`,
   );
   return `<table><thead><tr><th scope="col">Old file against new</th><th scope="col">Old</th><th scope="col">New</th><th></th></tr></thead><tbody>${rows.join('')}</tbody></table>`;
 }

@@ -1,12 +1,15 @@
 import { BEXT } from './bext.ts';
 import type { KeptChunk } from './wavFrame.ts';
 
+/** Cue points and their labels, loops, edit decisions and play lists. */
+const POINTS_INTO_SOUND = new Set(['cue ', 'LIST', 'smpl', 'plst', 'acid', 'strc', 'axml', 'r64m', 'SMED', 'umid']);
+
 /** The chunks of a source for a stretch of it that starts at a sample after midnight: those that point at places in the sound do not fit any more. */
 export function startsLater(kept: readonly KeptChunk[], startSamples: number): KeptChunk[] {
   return kept.flatMap(({ id, body }): KeptChunk[] => {
     if (id === 'bext') return [{ id, body: bextAt(body, startSamples) }];
     if (id === 'iXML') return [{ id, body: ixmlAt(body, startSamples) }];
-    return [];
+    return POINTS_INTO_SOUND.has(id) ? [] : [{ id, body }];
   });
 }
 

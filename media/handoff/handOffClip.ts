@@ -1,6 +1,7 @@
 import { mkdir, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
+import type { WhatWasAsked } from '@pocket-twin/core/handoff/conformReasons.ts';
 import { conformLines } from '@pocket-twin/core/handoff/conform.ts';
 import { isCopied } from '@pocket-twin/core/handoff/isCopied.ts';
 import { outputWords, packingFor } from '@pocket-twin/core/pcm/packing.ts';
@@ -91,13 +92,16 @@ async function soundOnly(
   for (const [i, path] of paths.entries()) {
     const { format, facts } = await headOf(join(folder, path));
     const { frames, durationSeconds } = receipt.files[i].after.format;
+    const after = soundFacts({ ...format, frames, durationSeconds }, facts);
+    const asked: WhatWasAsked = {
+      ...{ isRepaired: true, changesChannels: before.channels !== after.channels, isCut: span !== null },
+      changesForm: clip.inspection.format.container !== format.container || bits !== 'same',
+      ...{ isCoded: false, sampleRate: format.sampleRate },
+    };
     files.push({
       path,
       checksums: await checksumsOf(join(folder, path)),
-      conform: conformLines(before, soundFacts({ ...format, frames, durationSeconds }, facts), {
-        before: travels,
-        after: await travelling(join(folder, path)),
-      }),
+      conform: conformLines(before, after, { before: travels, after: await travelling(join(folder, path)) }, asked),
     });
   }
   return { receipt, files };

@@ -1,6 +1,7 @@
 import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
+import type { WhatWasAsked } from '@pocket-twin/core/handoff/conformReasons.ts';
 import { conformLines } from '@pocket-twin/core/handoff/conform.ts';
 import { outputWords } from '@pocket-twin/core/pcm/packing.ts';
 import { codecName, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
@@ -164,6 +165,10 @@ async function inPlace(
     { ...facts, pictureHash: pictureBefore },
     { ...facts, pictureHash: proof.pictureHash },
     { before: await travelling(clip.path), after: await travelling(join(folder, path)) },
+    {
+      ...{ isRepaired: true, changesChannels: false, isCut: false, changesForm: false, isCoded: false },
+      sampleRate: clip.inspection.format.sampleRate,
+    },
   );
   return {
     receipt: provenAs(clip, written, path, checksums.bytes, proof.sounds),
@@ -207,8 +212,14 @@ async function anew(
     ...soundFacts({ ...now.format, ...lengthOf(receipt) }, now.facts),
     ...{ pictureHash: proof.pictureHash, pictureFrames: now.facts.picture?.frames ?? null },
   };
+  const asked: WhatWasAsked = {
+    isRepaired: true,
+    changesChannels: before.channels !== after.channels || before.layout !== after.layout,
+    ...{ isCut: span !== null, changesForm: order.bits !== 'same' && holdsWords },
+    ...{ isCoded: !holdsWords, sampleRate: clip.inspection.format.sampleRate },
+  };
   const travels = { before: await travelling(clip.path), after: await travelling(target) };
-  return { receipt, files: [{ path, checksums, conform: conformLines(before, after, travels) }] };
+  return { receipt, files: [{ path, checksums, conform: conformLines(before, after, travels, asked) }] };
 }
 
 /** Words that were read back out of the container and compared: what was measured of them holds. */

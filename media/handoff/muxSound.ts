@@ -167,7 +167,11 @@ function newStreams({ streams, wavs }: MuxOrder): NewStream[] {
 }
 
 /** When a sound stream begins, and what of it is left to its coder. */
-function soundTime({ streams, cut, soundStartSeconds }: MuxOrder, { coding }: MuxedSound, index: number): string[] {
+function soundTime(
+  { streams, cut, soundStartSeconds, container }: MuxOrder,
+  { coding }: MuxedSound,
+  index: number,
+): string[] {
   const sounds = streams.filter(({ kind }) => kind === 'sound');
   const old = sounds[Math.min(index, sounds.length - 1)];
   if (cut !== null || !old)
@@ -176,7 +180,9 @@ function soundTime({ streams, cut, soundStartSeconds }: MuxOrder, { coding }: Mu
   const isDoubled = coding.delaySamples > 0 && !old.skipsDelay && !old.codec.startsWith('pcm_') && old.sampleRate > 0;
   const ahead = isDoubled ? coding.delaySamples / old.sampleRate : 0;
   // With times kept what is passed over counts.
-  const at = old.heardFromSeconds;
+  const at =
+    old.heardFromSeconds +
+    (coding.encoder === 'libopus' && isMatroska(container) ? coding.delaySamples / old.sampleRate : 0);
   // What a film's own table of edits cuts off at its end was decoded too.
   const lasts = coding.kbits !== null && old.durationSeconds !== null && old.skipsDelay ? old.durationSeconds : null;
   return [
@@ -184,6 +190,11 @@ function soundTime({ streams, cut, soundStartSeconds }: MuxOrder, { coding }: Mu
     ...(lasts === null ? [] : ['-t', lasts.toFixed(6)]),
     ...(Math.abs(at) < 1e-6 ? [] : ['-itsoffset', at.toFixed(6)]),
   ];
+}
+
+/** FFmpeg counts what Opus has before its first sample twice there. */
+function isMatroska(container: string): boolean {
+  return container === 'mkv' || container === 'webm';
 }
 
 function isMovie({ container }: MuxOrder): boolean {

@@ -40,7 +40,6 @@ const MOST_TEXT = 200;
 export async function travelling(path: string): Promise<Travelling> {
   const input = await inputOf(path);
   const own = await ownParts(path, input.demuxer);
-  if (input.demuxer === 'wav') return own;
   const told = await probe(path, input.demuxer);
   return { ...probedParts(told), ...(await contents(path, input.demuxer, told.streams ?? [])), ...own };
 }
@@ -103,7 +102,9 @@ function probedParts({ streams = [], chapters = [], format = {} }: Told): Travel
     for (const { side_data_type: type, rotation } of stream.side_data_list ?? [])
       if (rotation !== undefined) parts[`${name}: ${String(type)}`] = Number(rotation);
     // What carries a timecode is made by whoever writes the file.
-    if (kind !== 'data') Object.assign(parts, tagsOf(`${name}: `, stream.tags));
+    // An Ogg file says of its one stream what others say of the file.
+    const isOfFile = streams.length === 1 && Object.keys(format.tags ?? {}).length === 0;
+    if (kind !== 'data') Object.assign(parts, tagsOf(isOfFile ? 'tag ' : `${name}: `, stream.tags));
   }
   if (chapters.length > 0) {
     parts.chapters = chapters.length;

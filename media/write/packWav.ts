@@ -3,6 +3,7 @@ import type { Packing } from '@pocket-twin/core/pcm/packing.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { fileWord, taggedAs } from '../ffmpeg/coded.ts';
 import { runEncoder } from '../ffmpeg/encode.ts';
+import { carryAiffChunks, carryFlacBlocks } from './carriedParts.ts';
 import { adoptWhole } from '../disk/wholeFile.ts';
 
 interface Packed {
@@ -13,6 +14,10 @@ interface Packed {
   tagsPath?: string | null;
   /** What is said besides, or otherwise. */
   tags?: Record<string, string>;
+  /** Words of AIFC in the order that the original had. */
+  isLittleEndian?: boolean;
+  /** A file of the same kind whose chunks or blocks come along as they are. */
+  partsFrom?: string | null;
 }
 
 /**
@@ -22,11 +27,16 @@ interface Packed {
 export async function packWav(
   wavPath: string,
   target: string,
-  { as, words, overwrite, tagsPath = null, tags = {} }: Packed,
+  { as, words, overwrite, tagsPath = null, tags = {}, isLittleEndian = false, partsFrom = null }: Packed,
 ): Promise<string> {
   const packed = `${wavPath}.${as}`;
   const { kind, bits } = words;
-  const codec = as === 'flac' ? 'flac' : bits === 8 ? 'pcm_s8' : `pcm_${kind === 'float' ? 'f' : 's'}${bits}be`;
+  const codec =
+    as === 'flac'
+      ? 'flac'
+      : bits === 8
+        ? 'pcm_s8'
+        : `pcm_${kind === 'float' ? 'f' : 's'}${bits}${isLittleEndian && kind === 'integer' && bits === 16 ? 'le' : 'be'}`;
   const encoder = runEncoder([
     ...['-f', 'wav', '-i', fileWord(wavPath)],
     ...(tagsPath === null ? [] : ['-f', 'ffmetadata', '-i', fileWord(tagsPath)]),
@@ -37,6 +47,7 @@ export async function packWav(
   encoder.input.end();
   try {
     await encoder.finished;
+    if (partsFrom !== null) await (as === 'flac' ? carryFlacBlocks : carryAiffChunks)(partsFrom, packed);
     return await adoptWhole(packed, target, overwrite);
   } finally {
     await rm(packed, { force: true });

@@ -1,8 +1,12 @@
+import { createHash } from 'node:crypto';
 import { rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { bytesPerSample, type SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
 import { outputChannelNames } from '@pocket-twin/core/repair/plan/outputNames.ts';
 import { levelGainDb } from '@pocket-twin/core/repair/plan/levelGainDb.ts';
+import { saysLoudness, umidOf, withLoudness, withNewUmid } from '@pocket-twin/core/riff/bextSound.ts';
+import { madeInfoList } from '@pocket-twin/core/riff/infoList.ts';
+import { dbFromAmplitude } from '@pocket-twin/core/signal/decibels.ts';
 import { codingHistoryLine } from '@pocket-twin/core/riff/codingHistory.ts';
 import { startsLater } from '@pocket-twin/core/riff/startsLater.ts';
 import { carriedChunks } from '@pocket-twin/core/riff/carriedChunks.ts';
@@ -54,6 +58,8 @@ export interface RenderJob {
   sketch?: Sketch | null;
   /** A folder for what sketches of the written files are made from; none are made without it. */
   sketchFolder?: string;
+  /** What a source that is not a WAV says of itself in words, by lower-case names. */
+  infoTags?: Record<string, string>;
   onProgress?: (share: number) => void;
   signal?: AbortSignal;
 }
@@ -76,7 +82,7 @@ export async function renderFile(job: RenderJob): Promise<Rendered> {
     const plan = await planFor(job, source);
     const kept = job.chunksFrom ? await readKeptChunks(job.chunksFrom) : [];
     const chunks = job.isCut ? startsLater(kept, job.facts.startSamples ?? 0) : kept;
-    const frames = frameEach(job, chunks);
+    const frames = frameEach(job, chunks, await loudnessEach(job, source, plan, chunks));
     for (const target of job.targets) files.push(await WholeFile.create(target, !job.isPassing));
     await writeRuns(
       job,
@@ -171,22 +177,76 @@ async function planFor(job: RenderJob, source: PcmFile): Promise<RenderPlan> {
   return { repair: job.repair, words: job.words, levelGainDb: gainDb };
 }
 
-function frameEach(job: RenderJob, chunks: KeptChunk[]): { head: Uint8Array; tail: Uint8Array }[] {
-  return job.repair.outputs.map((output) =>
+interface SoundLevels {
+  loudnessLufs: number;
+  truePeakDbtp: number;
+}
+
+/** How loud each output is, where the source's chunks say how loud that was; null where nobody asks. */
+async function loudnessEach(
+  { repair }: RenderJob,
+  source: PcmFile,
+  { levelGainDb: gainDb }: RenderPlan,
+  chunks: KeptChunk[],
+): Promise<SoundLevels[] | null> {
+  if (!chunks.some(({ id, body }) => id === 'bext' && saysLoudness(body))) return null;
+  return (await measureRepair(source, repair)).map(({ pairs, channels }) => ({
+    loudnessLufs: (pairs[0] ?? channels[0]).loudnessLufs + gainDb,
+    truePeakDbtp: dbFromAmplitude(Math.max(...channels.map(({ truePeak }) => truePeak))) + gainDb,
+  }));
+}
+
+/** What speaks of the very sound that it is stored with, for other sound. */
+function ofNewSound(chunks: KeptChunk[], done: string, levels: SoundLevels | null): KeptChunk[] {
+  return chunks.map(({ id, body }) => {
+    if (id !== 'bext') return { id, body };
+    const measured = levels ? withLoudness(body, levels) : body;
+    const old = umidOf(measured);
+    // Of the same sound each time.
+    const number = createHash('sha256').update(`${old} ${done}`).digest();
+    return { id, body: old === null ? measured : withNewUmid(measured, number) };
+  });
+}
+
+function frameEach(
+  job: RenderJob,
+  chunks: KeptChunk[],
+  levels: SoundLevels[] | null,
+): { head: Uint8Array; tail: Uint8Array }[] {
+  const { infoTags = {} } = job;
+  const info = madeInfoList(infoTags);
+  return job.repair.outputs.map((output, i) =>
     wavFrame({
       format: job.words,
       channels: output.routes.length,
       sampleRate: job.source.sampleRate,
       frames: job.source.frames,
       speakerMask: SPEAKERS[output.layout],
-      chunks: carriedChunks(chunks, job.facts, writtenTracks(output, job.channelNames), historyOf(job, output)),
+      chunks: [
+        ...carriedChunks(
+          ofNewSound(chunks, `${i} ${job.done ?? JSON.stringify(job.repair)}`, levels?.[i] ?? null),
+          job.facts,
+          writtenTracks(output, job.channelNames),
+          job.words.kind === 'float' && !chunks.some(({ id }) => id === 'bext') ? null : historyOf(job, output, chunks),
+        ),
+        ...(info ? [{ id: 'LIST', body: info }] : []),
+      ],
     }),
   );
 }
 
-function historyOf({ done, source, words }: RenderJob, { routes }: RepairOutput): string | null {
+function historyOf(
+  { done, source, words }: RenderJob,
+  { routes }: RepairOutput,
+  chunks: readonly KeptChunk[],
+): string | null {
   if (done === undefined) return null;
-  return codingHistoryLine({ sampleRate: source.sampleRate, bitDepth: words.bits, channels: routes.length }, done);
+  const bext = chunks.find(({ id }) => id === 'bext')?.body;
+  const umid = bext ? umidOf(bext) : null;
+  return codingHistoryLine(
+    { sampleRate: source.sampleRate, bitDepth: words.bits, channels: routes.length },
+    umid === null ? done : `${done}; was UMID ${umid}`,
+  );
 }
 
 /** What is on the channels of a written file. */

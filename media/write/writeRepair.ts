@@ -15,6 +15,7 @@ import type { PcmLocation } from '@pocket-twin/core/schema/pcmLocation.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
 import type { Sketch } from '@pocket-twin/core/schema/sketch.ts';
 import type { Repair } from '@pocket-twin/core/schema/repair.ts';
+import { probeFile } from '../ffmpeg/probe.ts';
 import { writeTags } from '../ffmpeg/writeTags.ts';
 import { inputOf } from '../read/inputOf.ts';
 import { readKeptChunks } from '../read/keptChunks.ts';
@@ -71,7 +72,7 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     source: clip.pcm,
     // Of a working copy nobody but us knows.
     measured: clip.pcm.path === clip.path ? clip.stamp : null,
-    chunksFrom: clip.inspection.format.container === 'wav' ? clip.path : null,
+    chunksFrom: isWave(clip) ? clip.path : null,
     facts: clip.facts,
     channelNames: order.channelNames,
     words,
@@ -83,6 +84,7 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     sums: typeof clip.sums === 'string' ? await readSums(clip.sums, clip.pcm) : clip.sums,
     sketch: clip.sketch,
     sketchFolder: order.sketchFolder,
+    infoTags: packing === null && !order.isPassing && !isWave(clip) ? await tagsOf(clip.path) : undefined,
     onProgress: (share) => onProgress({ stage: 'writing', share }),
   };
   const rendered = await renderFile(job);
@@ -94,7 +96,10 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     if (tagsPath !== null) await writeTags(await inputOf(clip.path), tagsPath);
     for (const [i, path] of rendered.paths.entries()) {
       const tags = await tagsFor(path, writtenTracks(repair.outputs[i], order.channelNames));
-      const options = { as: packing.as, words, overwrite: order.overwrite, tagsPath, tags };
+      const { container, codec } = clip.inspection.format;
+      const isLittleEndian = container === 'aifc' && /^pcm_s\d+le$/.test(codec);
+      const partsFrom = container.startsWith(packing.as.slice(0, 3)) && !order.isCut ? clip.path : null;
+      const options = { as: packing.as, words, overwrite: order.overwrite, tagsPath, tags, isLittleEndian, partsFrom };
       files[i].name = basename(await packWav(path, targets[i], options));
       await rm(path);
     }
@@ -110,6 +115,19 @@ export async function writeRepair(order: WriteOrder, onProgress: (progress: Prog
     files,
     writtenAt: new Date().toISOString(),
   };
+}
+
+function isWave({ inspection }: MeasuredClip): boolean {
+  return inspection.format.container === 'wav';
+}
+
+/** What a file that is not a WAV says of itself in words; nothing where that cannot be read. */
+async function tagsOf(path: string): Promise<Record<string, string>> {
+  try {
+    return (await probeFile(await inputOf(path))).tags;
+  } catch {
+    return {};
+  }
 }
 
 /** What a WAV's chunks say, as tags of a file that has no such chunks; called as FFmpeg calls them. */

@@ -2,6 +2,8 @@ import { Check, ChevronDown, Clock, LoaderCircle, TriangleAlert, X } from 'lucid
 import { useState } from 'react';
 import { Button as AriaButton, Link } from 'react-aria-components';
 import styled from 'styled-components';
+import { REASONS } from '@pocket-twin/core/handoff/conformReasons.ts';
+import { conformSentence } from '@pocket-twin/core/handoff/conformSentence.ts';
 import type { HandoffDetail, HandoffFile } from '@pocket-twin/core/schema/handoff.ts';
 import { sayDecibels } from '@pocket-twin/core/signal/sayDecibels.ts';
 import { SmallRibbon } from '../../ribbon/SmallRibbon.tsx';
@@ -45,7 +47,6 @@ function FileLine({ file, projectId, isOpen, onOpen }: FileLineProps) {
   const progress = useAppSelector((state) => state.progress[file.id]);
   const { state, name, what, paths, error, conform, clipId } = file;
   const Icon = ICONS[state];
-  const differing = conform.filter(({ equal }) => !equal);
   return (
     <li data-state={state}>
       <Line>
@@ -62,11 +63,7 @@ function FileLine({ file, projectId, isOpen, onOpen }: FileLineProps) {
               <span title={paths.join('\n')}>
                 {paths.length === 1 ? paths[0] : `${paths[0]} and ${paths.length - 1} more`}
               </span>
-              <small>
-                {differing.length === 0
-                  ? 'takes the old one’s place: equal in all'
-                  : `on purpose: ${differing.map(({ what: of, old, new: now }) => `${of} ${old ?? 'none'} → ${now ?? 'none'}`).join(', ')}`}
-              </small>
+              <small>{conformSentence(conform)}</small>
             </>
           ) : (
             <span>{FILE_STATES[state]}</span>
@@ -128,11 +125,14 @@ function Opened({ fileId, file }: { fileId: string; file: HandoffFile }) {
           </tr>
         </thead>
         <tbody>
-          {file.conform.map(({ what, old, new: now, equal }) => (
+          {file.conform.map(({ what, old, new: now, equal, why }) => (
             <tr key={what} data-equal={equal}>
               <th scope="row">{what}</th>
               <td>{short(old)}</td>
-              <td>{equal ? 'equal' : short(now)}</td>
+              <td>
+                {equal ? 'equal' : short(now)}
+                {why && <small>{REASONS[why]}</small>}
+              </td>
             </tr>
           ))}
         </tbody>
