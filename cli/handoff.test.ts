@@ -114,7 +114,7 @@ test('a shoot takes the place of the old files: exact words, pictures packet by 
     join(out, 'day 2', 'pair-right.WAV'),
   ]);
   expect(lineOf('pair.WAV').conform!.find(({ what }) => what === 'channels')).toEqual({
-    ...{ what: 'channels', old: 2, new: 1, equal: false },
+    ...{ what: 'channels', old: 2, new: 1, equal: false, why: 'repair' },
   });
 
   // Pictures: every packet, and what stands around them.

@@ -179,7 +179,7 @@ async function handOffOne(
       done.push(
         await handOffClip(
           {
-            ...{ ...order, span, format: request.format, bits: request.bits },
+            ...{ ...order, span, format: request.format, bits: request.bits, keepsTimes: request.keepsTimes },
             stem: spans.length === 1 ? named : `${named}-${i + 1}`,
           },
           ({ share }) => onProgress(0.4 + (0.6 * (i + share)) / spans.length),

@@ -12,6 +12,7 @@ const OPTIONS = {
   'as-is': { type: 'boolean' },
   tracks: { type: 'string' },
   markers: { type: 'boolean' },
+  times: { type: 'boolean' },
   edit: { type: 'string' },
   name: { type: 'string' },
   'used-only': { type: 'boolean' },
@@ -35,6 +36,7 @@ export interface HandoffRequest {
   tracks: HandoffTracks | null;
   /** What was found and done comes as markers in the edit. */
   markers: boolean;
+  keepsTimes: boolean;
   /** What is done to every recording, as one text: a call like it goes on with one that was cut short. */
   key: string;
   decide: RepairRequest['decide'];
@@ -58,6 +60,7 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
         bits: 'same',
         tracks: null,
         markers: false,
+        keepsTimes: false,
         key: '',
         json,
         help: true,
@@ -96,6 +99,7 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
     bits: bits ?? 'same',
     tracks: (tracks as HandoffTracks | undefined) ?? null,
     markers: values.markers ?? false,
+    keepsTimes: values.times ?? false,
     key: await keyOf(values, [values.edit, values.recipe]),
     decide: values['as-is'] ? () => Promise.resolve({ leftAlone: '', mustDecide: false }) : asRepair.decide,
   };

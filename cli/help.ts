@@ -85,6 +85,7 @@ manifest.mhl.
                        for films, and for all where --edit is given); repaired: as the repair
                        has it, and the edit gets parallel tracks for every further file
   --markers            findings and what was done as markers in the edit, and as markers.csv
+  --times              the new files are as old as the recordings (their own times)
   --used-only          only what the edit uses: a file for each used stretch, a picture copied
                        from one that stands alone to another; whole files where nothing is to do
   --handles SECONDS    so much before and after each stretch

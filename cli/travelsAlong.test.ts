@@ -88,7 +88,7 @@ test.each([
   ['wav/voice.wav', 'coding_history', LINE],
   ['plain.mov', 'coding_history', LINE],
   ['plain.mkv', 'coding_history', LINE],
-  ['coded.mov', 'coding_history', 'A=PCM,F=48000,W=32,M=stereo,T=Pocket Twin; Fill right from left\r\n'],
+  ['coded.mov', 'coding_history', 'A=AAC,F=48000,B=320,M=stereo,T=Pocket Twin; Fill right from left\r\n'],
   ['coded.mp4', 'coding_history', 'A=AAC,F=48000,B=320,M=stereo,T=Pocket Twin; Fill right from left\r\n'],
   ['plain.mxf', 'comment_coding_history', LINE],
 ])('%s says what was done, after what had been done before', (name, tag, line) => {

@@ -19,6 +19,8 @@ const ADDRESS = join(home, 'start-address');
 const port = Number(process.env.PORT ?? 4820);
 
 // Nobody else on this machine reads what is kept here.
+// What is delivered to others gets the modes that it would get here; what is ours is for us alone.
+process.env.POCKET_TWIN_UMASK ??= process.umask(0o077).toString(8);
 process.umask(0o077);
 
 await runScript(async () => {

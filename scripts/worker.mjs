@@ -12,6 +12,8 @@ import { runScript, SetupProblem } from './setup/setupProblem.mjs';
 
 const home = resolve(process.env.POCKET_TWIN_HOME ?? '.pocket-twin');
 
+// What is delivered to others gets the modes that it would get here; what is ours is for us alone.
+process.env.POCKET_TWIN_UMASK ??= process.umask(0o077).toString(8);
 process.umask(0o077);
 
 await runScript(async () => {

@@ -79,6 +79,8 @@ export const HandoffWanted = z.object({
   codedKbits: z.int().min(48).max(256).default(USUAL_CODED_KBITS),
   /** The project's edit comes along, pointing to the new files. */
   withEdit: z.boolean().default(true),
+  /** The new files are as old as the recordings. */
+  keepsTimes: z.boolean().default(false),
   /** What was found and done comes as markers in the edit, and as a list. */
   markers: z.boolean().default(false),
   /** Only what the edit uses, with so many seconds before and after; null is all of each clip. */

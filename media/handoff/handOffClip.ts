@@ -1,4 +1,4 @@
-import { mkdir, rm } from 'node:fs/promises';
+import { mkdir, rm, stat, utimes } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { Progress } from '@pocket-twin/core/contract/events.ts';
 import type { WhatWasAsked } from '@pocket-twin/core/handoff/conformReasons.ts';
@@ -22,11 +22,29 @@ import { handOffFilm } from './handOffFilm.ts';
 
 /** Writes one clip's files for the edit: a copy where nothing is done, else repaired, with its picture where it has one; then holds old against new. */
 export async function handOffClip(order: HandoffOrder, onProgress: (progress: Progress) => void): Promise<HandedOff> {
+  const done = await written(order, onProgress);
+  return order.keepsTimes ? asOld(done, order) : done;
+}
+
+function written(order: HandoffOrder, onProgress: (progress: Progress) => void): Promise<HandedOff> {
   const { clip, repair, format, bits } = order;
   const { hasVideo } = clip.inspection.format;
   if (isCopied({ repair, format, bits, hasVideo })) return copied(order);
   const plan = repair ?? leaveAsItIs(clip.pcm.channels);
   return hasVideo && format === 'same' ? handOffFilm(order, plan, onProgress) : soundOnly(order, plan, onProgress);
+}
+
+/** Gives new files the times of the recording's. */
+async function asOld(done: HandedOff, { clip, folder }: HandoffOrder): Promise<HandedOff> {
+  const { atime, mtime } = await stat(clip.path);
+  const files: HandedOffFile[] = [];
+  for (const file of done.files) {
+    await utimes(join(folder, file.path), atime, mtime);
+    // To what the disk keeps of it.
+    const { mtime: kept } = await stat(join(folder, file.path));
+    files.push({ ...file, checksums: { ...file.checksums, modifiedAt: kept.toISOString() } });
+  }
+  return { ...done, files };
 }
 
 async function copied(order: HandoffOrder): Promise<HandedOff> {

@@ -54,6 +54,8 @@ export interface HandoffOrder {
   inThreads: boolean;
   /** Gives paths within the folder that nothing else has; asked once for a clip. */
   claim: (paths: string[]) => Promise<string[]>;
+  /** The new files are as old as the recording's. */
+  keepsTimes?: boolean;
   /** Stops what goes on in threads, and what has not begun. */
   signal?: AbortSignal;
 }

@@ -9,6 +9,7 @@ import type { GivenEdit } from '@pocket-twin/core/schema/handoffRecord.ts';
 import type { EditLinked } from '@pocket-twin/core/schema/handoff.ts';
 import type { HandoffEndJob } from '@pocket-twin/core/contract/jobs.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
+import { everythingIn, giveModes } from '@pocket-twin/media/disk/deliveredModes.ts';
 import { RECEIPTS, type FolderRecord } from '@pocket-twin/media/handoff/folderRecords.ts';
 import { TargetFolder } from '@pocket-twin/media/handoff/targetFolder.ts';
 import { inThread } from '@pocket-twin/media/threads/inThread.ts';
@@ -66,6 +67,7 @@ export async function endHandoff(context: ActionContext, { handoffId }: HandoffE
       others: clips.map(({ id: _id, name: _name, frameRate: _rate, ...recording }) => recording),
       isInPlace: handoff.wanted.place.kind !== 'download',
     });
+    if (handoff.wanted.place.kind !== 'download') await giveModes(folder, await everythingIn(folder));
     linked = edits.find(({ name }) => name === edit?.name) ?? null;
   } else await removeIfEmpty(folder);
   await action(context, async ({ transaction, tell }) => {

@@ -7,6 +7,7 @@ import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import { channelNamesOf } from '@pocket-twin/core/setups/channelNamesOf.ts';
 import { identitiesOf, isOneOf } from '@pocket-twin/media/disk/identity.ts';
+import { giveModes } from '@pocket-twin/media/disk/deliveredModes.ts';
 import { moveWhole } from '@pocket-twin/media/disk/wholeFile.ts';
 import { handOffClip } from '@pocket-twin/media/handoff/handOffClip.ts';
 import type { HandedOff, HandoffClip } from '@pocket-twin/media/handoff/handoffOrder.ts';
@@ -100,7 +101,7 @@ export async function writeHandoffFile(
 async function made(
   { sequelize, folders, log }: WorkContext,
   { id, clipId, partnerId = null, paths, stem, repair, stretches }: HandoffFileRow,
-  { wanted: { format, bits, codedKbits } }: HandoffRow,
+  { wanted: { format, bits, codedKbits, keepsTimes } }: HandoffRow,
   { scratch, signal, seen }: { scratch: string; signal: AbortSignal; seen: FileStamp | null },
 ): Promise<HandoffResult> {
   const clip = await readyClip(clipId);
@@ -127,6 +128,7 @@ async function made(
             format,
             bits,
             codedKbits,
+            keepsTimes,
             scratch,
             inThreads: true,
             signal,
@@ -211,6 +213,11 @@ async function place(
     await mkdir(dirname(target), { recursive: true });
     await moveWhole(join(from, path), target, true);
   }
+  if (handoff.wanted.place.kind !== 'download')
+    await giveModes(
+      handoff.folder!,
+      files.map(({ path }) => path),
+    );
 }
 
 /** The handoff of a file that is to be written now; null where it is not: it was cancelled, or waits for whoever lets the handoff go on. */
