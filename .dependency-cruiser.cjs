@@ -48,7 +48,7 @@ module.exports = {
       { path: '^core/', pathNot: `${TESTS}|build\\.mjs$` },
       {
         dependencyTypes: ['npm', 'npm-dev', 'npm-no-pkg', 'npm-unknown'],
-        pathNot: 'node_modules/(zod|quickselect|fast-xml-parser)/',
+        pathNot: 'node_modules/(zod|quickselect|fast-xml-parser|lossless-json)/',
       },
       'What core takes from elsewhere needs neither DOM nor Node.',
     ),

@@ -107,8 +107,8 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
 
 /** The words of a call and what the files hold that it names. */
 async function keyOf(values: Record<string, unknown>, files: readonly (string | undefined)[]): Promise<string> {
-  const { out: _out, json: _json, ...does } = values;
-  const hash = createHash('sha256').update(JSON.stringify(Object.entries(does).sort()));
+  const does = Object.entries(values).filter(([name]) => name !== 'out' && name !== 'json');
+  const hash = createHash('sha256').update(JSON.stringify(does.sort()));
   for (const file of files) if (file !== undefined) hash.update(await readFile(file).catch(() => ''));
   return hash.digest('hex');
 }

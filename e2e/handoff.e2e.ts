@@ -120,10 +120,12 @@ test('a whole shoot is handed off by keyboard: read the edit, decide, hand off, 
   await page.locator('main h1').focus();
   await page.keyboard.press('Enter');
   await page
-    .getByRole('heading', { name: '“Ferry film for the edit”: all 7 clips are handed off, and proven.' })
+    .getByRole('heading', {
+      name: '“Ferry film for the edit”: all 7 clips are handed off, and proven. The edit needs a look.',
+    })
     .waitFor({ timeout: 60_000 });
   await page
-    .getByText('ferry.otio came along: 2 of 3 stretches are matched; not found: file:///old/elsewhere.wav.')
+    .getByText(/^ferry\.otio: 2 of 3 events point to the new files\..*Not found: file:\/\/\/old\/elsewhere\.wav\.$/)
     .waitFor();
   await expectNothingSerious(page);
   await page.setViewportSize({ width: 1024, height: 640 });
@@ -152,10 +154,10 @@ test('a whole shoot is handed off by keyboard: read the edit, decide, hand off, 
   await page.keyboard.press('Enter');
   await page.getByText(/^Before: −/).waitFor();
   await page.getByText('every sample is one that was read').waitFor();
-  await page.getByRole('button', { name: 'Still what was handed off?' }).click();
+  await page.getByRole('button', { name: 'Verify files' }).click();
   await page.getByText(/^All \d+ files are as they were handed off\.$/).waitFor();
   await writeFile(join(folder, written), 'other');
-  await page.getByRole('button', { name: 'Still what was handed off?' }).click();
+  await page.getByRole('button', { name: 'Verify files' }).click();
   await page.getByText(`Changed: ${written}.`).waitFor();
   // Whoever comes back to the lineup sees them as written.
   await page.keyboard.press('l');

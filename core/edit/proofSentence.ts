@@ -17,7 +17,7 @@ const FAULTS: Record<EditFaultCode, string> = {
 export const EVENT_STATES: Record<EventState, string> = {
   same: 'Same sound',
   repaired: 'Repaired',
-  relaid: 'Other tracks',
+  relaid: 'Other channels',
   loses: 'Loses a channel',
   waits: 'Waits for you',
   picture: 'Keeps its picture',

@@ -46,7 +46,8 @@ export function conformLines(
     .map((key) => ({ what: NAMES[key], old: before[key], new: after[key], equal: before[key] === after[key] }));
   const names = [...new Set([...Object.keys(travels.before), ...Object.keys(travels.after)])];
   const more = names.map((what) => {
-    const [old, now] = [travels.before[what] ?? null, travels.after[what] ?? null];
+    const old = travels.before[what] ?? null;
+    const now = travels.after[what] ?? null;
     return { what, old, new: now, equal: old === now };
   });
   return [...main, ...more].map((line: ConformLine) => {

@@ -29,9 +29,9 @@ export function reasonFor({ what, old, new: now }: ConformLine, asked: WhatWasAs
   const { isRepaired, changesChannels, isCut, changesForm, isCoded, sampleRate } = asked;
   if (/^chunk (levl|PEAK|MD5)$|umid$/.test(what)) return 'new-sound';
   if (/^chunk (bext|ID3)$/.test(what) && (isRepaired || changesForm)) return 'history';
+  if (isRepaired && /^chunk iXML$|^sound \d+: (title|handler_name)$|^tag description$/.test(what)) return 'history';
   if (isCut && OF_A_STRETCH.test(what)) return 'cut';
   if (changesChannels && OF_CHANNELS.test(what)) return 'repair';
-  if (isRepaired && /^chunk iXML$|^sound \d+: (title|handler_name)$|^tag description$/.test(what)) return 'repair';
   if (changesForm) return now === null ? 'no-place' : 'form';
   if (!isCoded) return undefined;
   if (OF_CODING.test(what)) return 'coded';
@@ -47,7 +47,7 @@ export const REASONS: Record<ConformReason, string> = {
   form: 'another form was asked for',
   coded: 'the sound is re-encoded',
   'coder-delay': 'the coder works in blocks; the sound stays in step',
-  history: 'says what was done',
+  history: 'says what is on it and what was done',
   'new-sound': 'belongs to the old sound',
   'no-place': 'not carried: this kind of file has no place for it',
 };

@@ -1,3 +1,4 @@
+import { capital } from '../diagnose/channelName.ts';
 import type { ConformLine, ConformReason } from '../schema/handoff.ts';
 import { REASONS } from './conformReasons.ts';
 
@@ -17,8 +18,8 @@ export function conformSentence(lines: readonly ConformLine[]): string {
     ...(unexplained.length > 0 ? [`Differs: ${unexplained.map(lineWords).join(', ')}.`] : []),
     ...reasons.map((reason) => {
       const [first, ...more] = differing.filter(({ why }) => why === reason);
-      const rest = more.length > 0 ? ` and ${more.length} more` : '';
-      return `${lineWords(first)}${rest} (${REASONS[reason]}).`;
+      const rest = more.length > 0 ? `, and ${more.length} more` : '';
+      return `${capital(REASONS[reason])}: ${lineWords(first)}${rest}.`;
     }),
   ].join(' ');
 }

@@ -1,9 +1,10 @@
+import fc from 'fast-check';
 import { XMLParser } from 'fast-xml-parser';
 import { madeBext } from '../riff/bext.ts';
 import { noFacts } from '../schema/clipFacts.ts';
 import { codingHistoryLine, withHistory } from '../riff/codingHistory.ts';
 import { conformLines, type ConformFacts } from './conform.ts';
-import { mhlText, readSha256, sha256Text } from './manifest.ts';
+import { mhlText, readMhl, readSha256, sha256Text } from './manifest.ts';
 import { checkPattern, FreeNames, nameFrom, safeName } from './names.ts';
 
 const FACTS = { name: 'take 1', setup: 'Deck', scene: '12', take: '', role: 'boom', channel: '2', date: '2026-11-27' };
@@ -61,6 +62,26 @@ test('the hash list is XML in which every file stands by its path', () => {
   const { hashlist } = new XMLParser({ ignoreAttributes: false, htmlEntities: true }).parse(text);
   expect(hashlist.hashes.hash.path).toMatchObject({ '#text': 'a & b <c>.wav', '@_size': '3' });
   expect(hashlist.hashes.hash.xxh128['#text']).toBe('cd'.repeat(16));
+});
+
+/** XML holds no control characters, and makes one of two ends of a line. */
+const printable = (text: string): boolean => !/[\u0000-\u001f\u007f-\u009f\ufffe\uffff]/.test(text);
+
+test('a hash list is read back as it was written, whatever the names are', () => {
+  fc.assert(
+    fc.property(
+      fc.uniqueArray(fc.string({ unit: 'grapheme', minLength: 1 }).filter(printable), { maxLength: 5 }),
+      (names) => {
+        const text = mhlText(names.map(entry), { createdAt: '2026-11-27T00:00:00Z', host: 'here', version: '1' });
+        expect(readMhl(text).map(({ path }) => path)).toEqual(names);
+      },
+    ),
+  );
+  const mixed = ['two\nlines\r.wav', 'a & b <c>.wav', ' spaces .wav', '12', '007.wav', '&amp;.wav', 'it\'s "so"'];
+  expect(
+    readMhl(mhlText(mixed.map(entry), { createdAt: 'x', host: 'h', version: '1' })).map(({ path }) => path),
+  ).toEqual(mixed);
+  expect(readMhl('<hashlist>')).toEqual([]);
 });
 
 test('coding history gets a line that names what was done, after those that were there', () => {

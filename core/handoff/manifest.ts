@@ -81,6 +81,7 @@ export function readMhl(text: string): Pick<ManifestEntry, 'path' | 'bytes' | 'm
     attributeNamePrefix: '',
     textNodeName: 'text',
     trimValues: false,
+    htmlEntities: true,
   });
   try {
     const parsed: unknown = parser.parse(text);
@@ -104,5 +105,5 @@ const MhlFile = z.object({
 });
 
 export function xml(text: string): string {
-  return text.replace(/[&<>"']/g, (sign) => `&#${sign.codePointAt(0)};`);
+  return text.replace(/[&<>"'\r\n\t]/g, (sign) => `&#${sign.codePointAt(0)};`);
 }

@@ -1,7 +1,7 @@
 import { changesNothing } from '../repair/plan/compare.ts';
 import { actionInOneFile, onSameTracks, type Tracks } from '../repair/plan/sameTracks.ts';
 import type { HandoffTracks } from '../schema/handoff.ts';
-import type { Repair, RepairOutput } from '../schema/repair.ts';
+import type { Repair, RepairOutput, Route } from '../schema/repair.ts';
 
 export interface WantedTracks {
   /** null where nobody said: the same for films, and for what an edit uses. */
@@ -26,6 +26,27 @@ export function onTracks(repair: Repair | null, streams: readonly Tracks[], want
   const onSame = keepsTracks(wanted) ? (onSameTracks(repair, streams) ?? asOneFile(repair)) : null;
   const laid = onSame ?? (wanted.mayBeSeveral ? repair : (onSameTracks(repair, streams) ?? asOneFile(repair)));
   return asDone(laid);
+}
+
+/** A plan with what it makes of several channels as mono so much louder, for programs that play mono in the middle softer. */
+export function withMonoGain(repair: Repair, gainDb: number): Repair {
+  if (gainDb === 0 || repair.inputChannels === 1) return repair;
+  let first = 0;
+  const isMono = repair.outputs.flatMap(({ routes }) => routes.map(() => routes.length === 1));
+  const raised = (routes: Route[], at: number): Route[] =>
+    routes.map((route, i) => (isMono[at + i] ? route.map((one) => ({ ...one, gainDb: one.gainDb + gainDb })) : route));
+  const outputs = repair.outputs.map((output) => {
+    const routes = raised(output.routes, first);
+    first += output.routes.length;
+    return { ...output, routes };
+  });
+  const list = repair.sections?.list.map((section) => ({ ...section, routes: raised(section.routes, 0) }));
+  return { ...repair, outputs, sections: repair.sections && list ? { ...repair.sections, list } : null };
+}
+
+/** Whether a plan makes mono of several channels. */
+export function becomesMono({ inputChannels, outputs }: Repair): boolean {
+  return inputChannels > 1 && outputs.some(({ routes }) => routes.length === 1);
 }
 
 /** A repair that does nothing leaves the file as it is, byte by byte. */

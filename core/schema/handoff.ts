@@ -79,6 +79,8 @@ export const HandoffWanted = z.object({
   codedKbits: z.int().min(48).max(256).default(USUAL_CODED_KBITS),
   /** The project's edit comes along, pointing to the new files. */
   withEdit: z.boolean().default(true),
+  /** What is added to what becomes mono, where the receiving program plays mono in the middle so much softer. */
+  monoGainDb: z.union([z.literal(0), z.literal(3), z.literal(4.5), z.literal(6)]).default(0),
   /** The new files are as old as the recordings. */
   keepsTimes: z.boolean().default(false),
   /** What was found and done comes as markers in the edit, and as a list. */
@@ -90,16 +92,7 @@ export type HandoffWanted = z.infer<typeof HandoffWanted>;
 
 const Left = z.object({ clipId: z.uuid(), name: z.string(), why: z.string() });
 
-export const EventStateCode = z.enum([
-  'same',
-  'repaired',
-  'relaid',
-  'loses',
-  'waits',
-  'picture',
-  'missing',
-  'ambiguous',
-]);
+const EventStateCode = z.enum(['same', 'repaired', 'relaid', 'loses', 'waits', 'picture', 'missing', 'ambiguous']);
 
 /** What would become of one event of the edit. */
 const ForecastEvent = z.object({
@@ -168,6 +161,8 @@ export const EditLinked = z.object({
   matched: z.int().nonnegative(),
   missing: z.array(z.string()),
   ambiguous: z.array(z.string()),
+  /** How many point to new files; an earlier version did not count them. */
+  replaced: z.int().nonnegative().nullable().default(null),
   /** Events in which a channel that carries sound of its own is left out. */
   loses: z.array(z.string()).default([]),
   /** null where an earlier version wrote it. */

@@ -3,13 +3,12 @@ import { ConformLine } from './handoff.ts';
 import { HandedOffRecording } from './handedOffRecording.ts';
 
 /** Of a file as it was written. */
-export const Checksums = z.object({
+const Checksums = z.object({
   bytes: z.int().nonnegative(),
   modifiedAt: z.iso.datetime(),
   sha256: z.string(),
   xxh128: z.string(),
 });
-export type Checksums = z.infer<typeof Checksums>;
 
 /** By which call a recording was handed off, and what its file was then: a call that was cut short is gone on with by this. */
 export const HandoffCall = z.object({ key: z.string(), bytes: z.int(), modifiedMs: z.int() });

@@ -19,7 +19,7 @@ import type { HandedOffFileFacts, HandedOffRecording } from '@pocket-twin/core/s
 import { Refusal } from '@pocket-twin/core/schema/refusal.ts';
 import type { FrameRate } from '@pocket-twin/core/time/frameRates.ts';
 
-export interface LinkedEdit {
+interface LinkedEdit {
   text: string;
   /** One an event that uses a recording; titles, black and the like are none. */
   events: LinkedEvent[];

@@ -6,7 +6,6 @@ import { receiptFromSeconds } from '@pocket-twin/core/repair/plan/receiptInSecon
 import { HandoffRecord, GivenEdit, type HandoffCall } from '@pocket-twin/core/schema/handoffRecord.ts';
 import type { HandedOffRecording } from '@pocket-twin/core/schema/handedOffRecording.ts';
 import type { Receipt } from '@pocket-twin/core/schema/receipt.ts';
-import type { HandedOff } from './handoffOrder.ts';
 
 export const RECEIPTS = 'receipts';
 const LONGEST_NAME_BYTES = 250;
@@ -29,7 +28,7 @@ export interface FolderRecord {
 
 export function recordOf(
   file: string,
-  { receipt, files }: HandedOff,
+  { receipt, files }: Pick<FolderRecord, 'receipt' | 'files'>,
   recording: HandedOffRecording,
   call: HandoffCall | null,
   also: HandedOffRecording[] = [],

@@ -10,7 +10,7 @@ import { editFrom } from './editFile.ts';
 import type { FolderRecord } from './folderRecords.ts';
 import { proveEdit } from './proveEdit.ts';
 
-export const MARKERS = 'markers.csv';
+const MARKERS = 'markers.csv';
 
 interface LinkOrder {
   folder: string;

@@ -147,6 +147,7 @@ function editLinkedOf({ name, events, proof }: WrittenEdit): EditLinked {
     name,
     events: events.length,
     matched: events.filter(({ recording }) => recording !== null).length,
+    replaced: events.filter(({ files }) => files.length > 0).length,
     ...{ missing: named('missing'), ambiguous: named('ambiguous'), loses: named('loses'), proof },
   };
 }

@@ -344,17 +344,21 @@ test('a job that found its handoff paused is over with that: going on a moment l
 });
 
 test('a file that has gone fails by itself, in a sentence, and can be tried again alone', async () => {
-  const { projectId, card, clips } = await shoot({ 'here.wav': ONE_SIDED, 'gone.wav': ONE_SIDED });
+  const names = ['a.wav', 'b.wav', 'c.wav', 'd.wav', 'e.wav', 'gone.wav'];
+  const { projectId, card, clips } = await shoot(Object.fromEntries(names.map((name) => [name, ONE_SIDED])));
   await useSuggestions(projectId, clips);
-  const wanted = wantedFor('One gone');
+  const { body } = await begin(projectId, wantedFor('One gone'));
+  await call('POST', `handoffs/${body.id}/steps`, { step: 'pause' });
+  // It was there when the handoff began.
+  await when(body.id, (handoff) => handoff.files.writing === 0);
   await rename(join(card, 'gone.wav'), join(media, 'elsewhere.wav'));
-  const { body } = await begin(projectId, wanted);
+  await call('POST', `handoffs/${body.id}/steps`, { step: 'go-on' });
   const done = await over(body.id);
-  expect(done.files).toMatchObject({ done: 1, failed: 1 });
+  expect(done.files).toMatchObject({ done: 5, failed: 1 });
   expect(done.list.find(({ state }) => state === 'failed')!.error).toMatch(/^gone\.wav is no longer at/);
   await rename(join(media, 'elsewhere.wav'), join(card, 'gone.wav'));
   expect((await call('POST', `handoffs/${body.id}/steps`, { step: 'try-failed' })).status).toBe(200);
-  expect(await over(body.id)).toMatchObject({ files: { done: 2, failed: 0 } });
+  expect(await over(body.id)).toMatchObject({ files: { done: 6, failed: 0 } });
   expect(spawnSync('sha256sum', ['-c', '--quiet', 'manifest.sha256'], { cwd: join(target, 'One gone') }).status).toBe(
     0,
   );

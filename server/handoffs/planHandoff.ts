@@ -4,7 +4,7 @@ import { expectedBytes } from '@pocket-twin/core/handoff/expectedBytes.ts';
 import { intakeRepair } from '@pocket-twin/core/handoff/intakeRepair.ts';
 import { checkPattern, nameFrom, safeName } from '@pocket-twin/core/handoff/names.ts';
 import { isUndecided, standingOf } from '@pocket-twin/core/lineup/standing.ts';
-import { keepsTracks, onTracks } from '@pocket-twin/core/handoff/onTracks.ts';
+import { becomesMono, keepsTracks, onTracks, withMonoGain } from '@pocket-twin/core/handoff/onTracks.ts';
 import { leaveAsItIs } from '@pocket-twin/core/repair/plan/plans.ts';
 import { isCopied } from '@pocket-twin/core/handoff/isCopied.ts';
 import { pathsFor } from '@pocket-twin/core/handoff/paths.ts';
@@ -25,6 +25,7 @@ import type { JoinedFrom } from '@pocket-twin/core/schema/joining.ts';
 import type { SecondsSpan } from '@pocket-twin/core/time/spans.ts';
 import { codingFor, takesSound, type SoundCoding } from '@pocket-twin/media/handoff/soundCoding.ts';
 import type { SampleFormat } from '@pocket-twin/core/pcm/sampleFormat.ts';
+import { stampOf } from '@pocket-twin/media/disk/fileStamp.ts';
 import { editOf, type EditRow } from '../edits/edit.ts';
 import { eventsByClip, matchedEdit, type MatchedEdit } from '../edits/useOfClips.ts';
 import { FROM_CLIPS, STANDING_COLUMNS, standingFactsOf, type StandingColumns } from '../lineup/standing.ts';
@@ -67,6 +68,7 @@ interface Columns extends StandingColumns {
   linked: boolean;
   sourceState: SourceState;
   bytes: string;
+  sourceModifiedMs: string | null;
   error: string | null;
   facts: ClipFacts | null;
   format: ClipFormat | null;
@@ -102,6 +104,7 @@ export async function planHandoff(
     rows.flatMap(({ joinedFrom, clipName }) => (joinedFrom ?? []).map(({ clipId }) => [clipId, clipName] as const)),
   );
   const partners = await partnersOf(projectId, rows, joinedInto);
+  const away = await awayFrom(rows);
   const plan: HandoffPlan = {
     ...{ files: [], undecided: [], leftOut: [] },
     edit: wanted.withEdit && edit ? { row: edit, matched: matched! } : null,
@@ -114,8 +117,11 @@ export async function planHandoff(
     // It comes with its left.
     if (partners.rights.has(row.id)) continue;
     const partner = partners.ofLeft.get(row.id);
-    if (partner) plan.files.push(together(row, partner));
+    const awayOne = partner && [row, partner].find(({ id }) => away.has(id));
+    if (awayOne) plan.undecided.push({ ...of, why: away.get(awayOne.id)! });
+    else if (partner) plan.files.push(together(row, partner));
     else if (out !== null) plan.leftOut.push({ ...of, why: out });
+    else if (away.has(row.id)) plan.undecided.push({ ...of, why: away.get(row.id)! });
     else if (isUndecided(standing))
       plan.undecided.push({
         ...of,
@@ -140,7 +146,7 @@ function clipsOf(sequelize: Sequelize, projectId: string, { clipIds }: HandoffWa
   return sequelize
     .query<Columns>(
       `
-      select c.id, coalesce(c."displayName", c.name) as "clipName", c.name as "fileName", c.folder, c."sourcePath", c.linked, c."sourceState", c.bytes, c.error, c.facts, c.pcm,
+      select c.id, coalesce(c."displayName", c.name) as "clipName", c.name as "fileName", c.folder, c."sourcePath", c.linked, c."sourceState", c.bytes, c."sourceModifiedMs", c.error, c.facts, c.pcm,
         c.inspection->'format' as format, c.inspection->'suggestion'->>'reason' as reason, s.repair as "keptRepair", c."setupId", c."joinedFrom", ${STANDING_COLUMNS}
       ${FROM_CLIPS} where c."projectId" = :projectId and c."removedAt" is null ${clipIds === null ? '' : 'and c.id in (:clipIds)'}`,
       { replacements: { projectId, clipIds }, type: QueryTypes.SELECT },
@@ -150,20 +156,41 @@ function clipsOf(sequelize: Sequelize, projectId: string, { clipIds }: HandoffWa
 
 /** Why a clip stays out, whatever is decided about it; null where it does not. */
 function whyOut(
-  { error, sourceState }: Columns,
+  { error }: Columns,
   standing: ReturnType<typeof standingOf>,
   { untouched }: HandoffWanted,
   joinedInto: string | undefined,
 ): string | null {
   if (standing === 'measuring') return 'It is still being measured.';
   if (standing === 'unreadable') return error ?? 'It could not be read.';
-  if (sourceState === 'moved') return 'Its file is no longer where it was: point to it in the lineup.';
-  if (sourceState === 'changed') return 'Its file has changed since it was measured: measure it again.';
   if (joinedInto !== undefined && standing !== 'kept' && standing !== 'written')
     return `It comes as a part of ${joinedInto}.`;
   if (standing === 'fine' && !untouched) return 'It needs nothing, and what needs nothing was to stay out.';
   return null;
 }
+
+/** Why a clip's file cannot be handed off as it was measured, of those for which that is so: it has moved, changed or gone. */
+async function awayFrom(rows: readonly Columns[]): Promise<Map<string, string>> {
+  const whys = await Promise.all(
+    rows.map(async ({ id, sourceState, sourcePath, linked, bytes, sourceModifiedMs, joinedFrom }) => {
+      if (sourceState === 'moved') return [id, MOVED] as const;
+      if (sourceState === 'changed') return [id, CHANGED] as const;
+      // What is joined is made when it is needed.
+      if (joinedFrom !== null) return null;
+      const found = await stampOf(sourcePath).catch(() => null);
+      if (!found) return [id, linked ? MOVED : GONE] as const;
+      const isOther =
+        found.bytes !== Number(bytes) ||
+        (linked && sourceModifiedMs !== null && found.modifiedMs !== Number(sourceModifiedMs));
+      return isOther ? ([id, CHANGED] as const) : null;
+    }),
+  );
+  return new Map(whys.filter((one) => one !== null));
+}
+
+const MOVED = 'Its file is no longer where it was. Point to it in the lineup.';
+const CHANGED = 'Its file has changed since it was measured. Measure it again.';
+const GONE = 'Its file is gone. Bring it in again.';
 
 function planned(
   row: Columns,
@@ -186,7 +213,14 @@ function planned(
     ...{ tracks: wanted.tracks, hasVideo: format.hasVideo, isInEdit: inEdit.mayBeSeveral !== null },
     mayBeSeveral: inEdit.mayBeSeveral ?? true,
   };
-  const done = onTracks(plain, row.facts?.streams ?? [], tracks);
+  const laid = onTracks(plain, row.facts?.streams ?? [], tracks);
+  const done = laid && withMonoGain(laid, wanted.monoGainDb);
+  if (done && becomesMono(done))
+    notes.push(
+      wanted.monoGainDb === 0
+        ? 'It becomes mono: on a centred track it plays 0, 3, 4.5 or 6 dB softer, by the pan rule of your program.'
+        : `It becomes mono, raised by ${wanted.monoGainDb} dB for a program that lowers mono in the middle by as much.`,
+    );
   const repair = done ?? (plain && changesNothing(plain) ? plain : null);
   if (plain && channelsOf(plain) !== channelsOf(done ?? leaveAsItIs(format.channels)))
     notes.push(

@@ -38,7 +38,7 @@ export function readCmx(text: string, rate: FrameRate, name: string): CmxEdit {
   const lines = text.split(/\r?\n/);
   const edit: CmxEdit = { lines, ending, events: [], named: new Map(), blocks: [] };
   const { events, named, blocks } = edit;
-  let { dropFrame } = rate;
+  let dropFrame = rate.dropFrame;
   // The events of one number: of a transition the first goes out, the second comes in.
   let current: { number: string; indexes: number[]; named: number | null } = { number: '', indexes: [], named: null };
   for (const [at, line] of lines.entries()) {
@@ -74,7 +74,8 @@ export function readCmx(text: string, rate: FrameRate, name: string): CmxEdit {
 }
 
 function eventOf(found: RegExpExecArray, index: number, rate: FrameRate): EditEvent {
-  const [reel, tracks] = [found[4], found[6]];
+  const reel = found[4];
+  const tracks = found[6];
   const [from, to, recordFrom, recordTo] = found.slice(9, 13).map((timecode) => secondsFromTimecode(timecode, rate));
   const channels = channelsOf(tracks);
   return {
@@ -96,7 +97,7 @@ function eventOf(found: RegExpExecArray, index: number, rate: FrameRate): EditEv
 }
 
 /** "A", "A2", "AA" for the first two, "B" for the picture and the first, "A2/V" and the like; "V" has none. */
-export function channelsOf(tracks: string): number[] {
+function channelsOf(tracks: string): number[] {
   const channels = tracks
     .toUpperCase()
     .split('/')

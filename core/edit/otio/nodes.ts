@@ -59,16 +59,18 @@ export function numberOf(value: unknown): number | null {
 }
 
 /** null where it is not a time. */
-export function timeOf(value: unknown): OtioTime | null {
+function timeOf(value: unknown): OtioTime | null {
   if (!isNode(value)) return null;
-  const [amount, rate] = [numberOf(value.value), numberOf(value.rate)];
+  const amount = numberOf(value.value);
+  const rate = numberOf(value.rate);
   return amount === null || rate === null || rate <= 0 ? null : { value: amount, rate };
 }
 
 /** null where it is not a range. */
 export function rangeOf(value: unknown): OtioRange | null {
   if (!isNode(value)) return null;
-  const [start, duration] = [timeOf(value.start_time), timeOf(value.duration)];
+  const start = timeOf(value.start_time);
+  const duration = timeOf(value.duration);
   return start && duration && { start, duration };
 }
 

@@ -43,9 +43,8 @@ function parallelsOf(track: Node, further: Further): Node[] {
   return Array.from({ length: most }, (_, i) => {
     const labels = clips.map((clip) => further.get(clip)![i]?.label ?? '');
     const names = [...new Set(labels)].filter((label) => label !== '');
-    const { children: _children, ...rest } = track;
     return {
-      ...copyOf(rest),
+      ...copyOf({ ...track, children: [] }),
       kind: 'Audio',
       name: [textOf(track.name), names.length > 0 ? names.join(', ') : String(i + 2)]
         .filter((part) => part !== null)

@@ -56,7 +56,8 @@ function timelineStart({ global_start_time: start }: Node): number {
 function headSeconds(node: Node): number {
   if (!isNode(node.source_range) || !isNode(node.source_range.start_time)) return 0;
   const { value, rate } = node.source_range.start_time;
-  const [amount, each] = [numberOf(value), numberOf(rate)];
+  const amount = numberOf(value);
+  const each = numberOf(rate);
   return amount === null || each === null || each <= 0 ? 0 : secondsOf({ value: amount, rate: each });
 }
 

@@ -72,7 +72,8 @@ function availableRange(
   clip: Node,
 ): Node {
   const rate = rangeOf(clip.source_range)?.start.rate ?? WITHOUT_RATE;
-  const [start, duration] = [startSeconds * exactRate(rate), durationSeconds * exactRate(rate)];
+  const start = startSeconds * exactRate(rate);
+  const duration = durationSeconds * exactRate(rate);
   const isWhole = [start, duration].every((frames) => Math.abs(frames - Math.round(frames)) < OFF_A_WHOLE);
   const units = isPicture || isWhole ? rate : sampleRate;
   const whole = (seconds: number): Node => timeNode(Math.round(seconds * exactRate(units)), units);

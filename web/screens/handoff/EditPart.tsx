@@ -13,11 +13,13 @@ import { Soft } from '../../parts/Screen.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { scrolls } from '../../parts/scrolls.ts';
 
+type EditOrder = Pick<HandoffWanted, 'withEdit' | 'handlesSeconds' | 'markers'>;
+
 interface EditPartProps {
   projectId: string;
   edit: ProjectEdit | null;
-  order: Pick<HandoffWanted, 'withEdit' | 'handlesSeconds'>;
-  change: (more: Partial<Pick<HandoffWanted, 'withEdit' | 'handlesSeconds'>>) => void;
+  order: EditOrder;
+  change: (more: Partial<EditOrder>) => void;
   fold: { title: string; open: boolean; onOpenChange: (open: boolean) => void };
 }
 
@@ -44,6 +46,11 @@ export function EditPart({ projectId, edit, order, change, fold }: EditPartProps
           <Tick isSelected={order.withEdit} onChange={(withEdit) => change({ withEdit })}>
             Write it again, pointing to the new files; every time stays
           </Tick>
+          {order.withEdit && (
+            <Tick isSelected={order.markers} onChange={(markers) => change({ markers })}>
+              Mark findings and repairs on its clips, and in markers.csv
+            </Tick>
+          )}
           <Tick
             isSelected={order.handlesSeconds !== null}
             onChange={(on) => change({ handlesSeconds: on ? USUAL_HANDLES_SECONDS : null })}
@@ -70,7 +77,7 @@ export function EditPart({ projectId, edit, order, change, fold }: EditPartProps
         <ReadEdit projectId={projectId} again={edit !== null} />
         {edit && (
           <Button kind="quiet" onPress={() => inBackground(forget(projectId))}>
-            Forget it
+            Remove the edit
           </Button>
         )}
       </Row>

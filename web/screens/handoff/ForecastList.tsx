@@ -8,6 +8,7 @@ import { useSuggestions } from '../../state/useSuggestions.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Fold } from '../../parts/Fold.tsx';
 import { Sheet } from '../../parts/Screen.tsx';
+import { EditForecast } from './EditForecast.tsx';
 import { scrolls } from '../../parts/scrolls.ts';
 
 /** Every clip with what it becomes; before them those that wait for a person. */
@@ -16,6 +17,7 @@ export function ForecastList({ projectId, forecast }: { projectId: string; forec
   const [open, setOpen] = useState(false);
   return (
     <>
+      {forecast.edit && <EditForecast edit={forecast.edit} />}
       {undecided.length > 0 && <Undecided projectId={projectId} undecided={undecided} />}
       {files.length > 0 && (
         <Sheet as="div">

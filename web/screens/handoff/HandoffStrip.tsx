@@ -1,3 +1,4 @@
+import { format } from 'date-fns';
 import { Plus } from 'lucide-react';
 import { Link } from 'react-aria-components';
 import styled from 'styled-components';
@@ -28,6 +29,9 @@ export function HandoffStrip({ projectId, handoffs, currentId }: HandoffStripPro
           <li key={handoff.id}>
             <Way href={`${at}/${handoff.id}`} aria-current={handoff.id === currentId ? 'page' : undefined}>
               {handoff.name}
+              {handoffs.some(({ id, name }) => id !== handoff.id && name === handoff.name) && (
+                <small>{format(handoff.createdAt, 'd MMM, HH:mm')}</small>
+              )}
               <small data-state={handoff.state}>{handoffStateWords(handoff)}</small>
             </Way>
           </li>

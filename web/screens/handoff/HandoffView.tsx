@@ -12,7 +12,7 @@ import { ProgressLine } from '../../parts/ProgressLine.tsx';
 import { Soft } from '../../parts/Screen.tsx';
 import { Columns, Left } from './columns.ts';
 import { FileList } from './FileList.tsx';
-import { handoffHeadline } from './handoffWords.ts';
+import { editOutcome, handoffHeadline } from './handoffWords.ts';
 import { useHandoffProgress } from './useHandoffProgress.ts';
 
 interface HandoffViewProps {
@@ -34,7 +34,10 @@ export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
     if (state === 'running') return { label: 'Pause', run: () => step('pause') };
     if (state === 'paused' || state === 'held') return { label: 'Go on', run: () => step('go-on') };
     if (isOver && again > 0)
-      return { label: again === 1 ? 'Try the one again' : `Try the ${again} again`, run: () => step('try-failed') };
+      return {
+        label: again === 1 ? 'Retry the failed clip' : `Retry the ${again} failed clips`,
+        run: () => step('try-failed'),
+      };
     return null;
   }, [again, isOver, state, step]);
   useEffect(() => onMain({ run: main?.run ?? null }), [main, onMain]);
@@ -45,7 +48,7 @@ export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
         <Soft>
           {handoff.wanted.place.kind === 'download' ? `The archive “${handoff.name}.zip”.` : <code>{folder}</code>}
         </Soft>
-        {handoff.edit && <Soft>{editWords(handoff.edit)}</Soft>}
+        {handoff.edit && <Edit edit={handoff.edit} />}
         {handoff.said !== null && <Notice tone={state === 'held' ? 'look' : 'fix'}>{handoff.said}</Notice>}
       </Head>
       <Columns>
@@ -94,7 +97,7 @@ export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
           {isOver && files.done > 0 && (
             <Button wide isDisabled={isVerifying} onPress={() => inBackground(verify(handoff.id))}>
               <ShieldCheck size={15} aria-hidden="true" />
-              {isVerifying ? 'Checking ...' : 'Still what was handed off?'}
+              {isVerifying ? 'Verifying ...' : 'Verify files'}
             </Button>
           )}
           {verifyError !== undefined && <Notice tone="fix">{sentenceOf(verifyError)}</Notice>}
@@ -123,7 +126,9 @@ export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
                 )
               }
             >
-              {handoff.wanted.place.kind === 'download' ? 'Forget it, and free its room' : 'Forget it; the files stay'}
+              {handoff.wanted.place.kind === 'download'
+                ? 'Remove from list, and delete the archive'
+                : 'Remove from list (files stay)'}
             </Button>
           )}
         </Side>
@@ -132,12 +137,9 @@ export function HandoffView({ handoff, step, onMain }: HandoffViewProps) {
   );
 }
 
-function editWords({ name, events, matched, missing, ambiguous }: NonNullable<HandoffDetail['edit']>): string {
-  const rest = [
-    missing.length > 0 && `not found: ${missing.join(', ')}`,
-    ambiguous.length > 0 && `could be several: ${ambiguous.join(', ')}`,
-  ].filter(Boolean);
-  return `${name} came along: ${matched} of ${events} stretches are matched${rest.length > 0 ? `; ${rest.join('; ')}` : ''}.`;
+function Edit({ edit }: { edit: NonNullable<HandoffDetail['edit']> }) {
+  const { tone, sentences } = editOutcome(edit);
+  return <Notice tone={tone}>{sentences.join(' ')}</Notice>;
 }
 
 const Head = styled.header`display: flex; flex-direction: column; gap: 4px; flex: none; h1 { font-size: 24px; outline: none; } code { font-size: 12.5px; overflow-wrap: anywhere; }`;

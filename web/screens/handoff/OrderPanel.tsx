@@ -42,6 +42,18 @@ const BITS: Record<HandoffBits, string> = {
   '32': '32 bit',
   '32f': '32 bit float',
 };
+const TRACKS = {
+  usual: { label: 'As the old file, for films and what the edit uses', says: 'as usual' },
+  same: { label: 'As the old file, always', says: 'as the old file' },
+  repaired: { label: 'As repaired: the edit gets parallel tracks', says: 'as repaired' },
+} as const;
+/** By how much a program lowers mono in the middle. */
+const MONO_GAINS = {
+  0: 'Level as it is',
+  3: 'Raise by 3 dB: the program lowers mono by 3 dB',
+  4.5: 'Raise by 4.5 dB: the program lowers mono by 4.5 dB',
+  6: 'Raise by 6 dB: the program lowers mono by 6 dB',
+};
 const TOKENS = ['name', 'setup', 'scene', 'take', 'role', 'channel', 'date'] as const;
 
 /** Which clips, where to, called how, as what. */
@@ -192,6 +204,26 @@ export function OrderPanel({
               />
             )}
             <Soft>Where words get shorter or are calculated there is dither; nowhere else.</Soft>
+          </Fold>
+          <Fold {...fold('Tracks')} says={TRACKS[order.tracks ?? 'usual'].says}>
+            <Pick
+              label="Streams and channels"
+              value={order.tracks ?? 'usual'}
+              onChange={(value) => change({ tracks: value === 'usual' ? null : value })}
+              options={(Object.keys(TRACKS) as (keyof typeof TRACKS)[]).map((value) => ({
+                value,
+                label: TRACKS[value].label,
+              }))}
+            />
+            <Pick
+              label="What becomes mono"
+              value={String(order.monoGainDb)}
+              onChange={(value) => change({ monoGainDb: Number(value) as Order['monoGainDb'] })}
+              options={Object.entries(MONO_GAINS).map(([value, label]) => ({ value, label }))}
+            />
+            <Tick isSelected={order.keepsTimes} onChange={(keepsTimes) => change({ keepsTimes })}>
+              New files keep the dates of the old ones
+            </Tick>
           </Fold>
           <EditPart
             projectId={projectId}
