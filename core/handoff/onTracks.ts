@@ -23,7 +23,9 @@ export function keepsTracks({ tracks, hasVideo, isInEdit }: WantedTracks): boole
  */
 export function onTracks(repair: Repair | null, streams: readonly Tracks[], wanted: WantedTracks): Repair | null {
   if (repair === null) return null;
-  const onSame = keepsTracks(wanted) ? (onSameTracks(repair, streams) ?? asOneFile(repair)) : null;
+  // Streams of different languages are not one recording's sides: nothing of one goes into another, and none goes away.
+  const hasLanguages = new Set(streams.flatMap(({ language }) => language ?? [])).size > 1;
+  const onSame = keepsTracks(wanted) || hasLanguages ? (onSameTracks(repair, streams) ?? asOneFile(repair)) : null;
   const laid = onSame ?? (wanted.mayBeSeveral ? repair : (onSameTracks(repair, streams) ?? asOneFile(repair)));
   return asDone(laid);
 }

@@ -59,12 +59,13 @@ function columnsOf({ outputs, sections }: Repair): Column[] {
 
 /** As many columns as there are channels; null where that would leave one out that differs from all others. */
 function spread(columns: readonly Column[], channels: number): Column[] | null {
-  if (columns.length <= channels) return Array.from({ length: channels }, (_, i) => columns[i % columns.length]);
-  const kept = columns.slice(0, channels).map((column) => JSON.stringify(column));
-  return columns.every((column) => kept.includes(JSON.stringify(column))) ? columns.slice(0, channels) : null;
+  const over = (some: readonly Column[]): Column[] => Array.from({ length: channels }, (_, i) => some[i % some.length]);
+  if (columns.length <= channels) return over(columns);
+  const distinct = [...new Map(columns.map((column) => [JSON.stringify(column), column])).values()];
+  return distinct.length <= channels ? over(distinct) : null;
 }
 
-function byLanguage({ sections }: Repair, columns: readonly Column[], streams: readonly Tracks[]): Column[] | null {
+function byLanguage({ sections }: Repair, columns: readonly Column[], streams: readonly Tracks[]): Column[] {
   let first = 0;
   const all: Column[] = [];
   for (const { channels } of streams) {
@@ -78,9 +79,8 @@ function byLanguage({ sections }: Repair, columns: readonly Column[], streams: r
       const route: Route = [{ from, gainDb: 0, polarity: 'normal' }];
       return { route, sections: (sections?.list ?? []).map(() => route) };
     });
-    const stream = spread(mine.length > 0 ? mine : asItIs, channels);
-    if (stream === null) return null;
-    all.push(...stream);
+    // More than it has room for would have to leave something out.
+    all.push(...((mine.length > 0 ? spread(mine, channels) : null) ?? asItIs));
   }
   return all;
 }
