@@ -78,6 +78,7 @@ export const tasks = {
     (await import('../handoff/replaceSound.ts')).replaceSound(order, onProgress),
   moveInFilm: async (order: MoveOrder, onProgress: OnProgress) =>
     (await import('../handoff/moveInFilm.ts')).moveInFilm(order, onProgress),
+  hash: async ({ path }: { path: string }) => (await import('../disk/contentHash.ts')).contentHash(path),
   complete: async (order: FolderToComplete) => (await import('../handoff/completeFolder.ts')).completeFolder(order),
   verify: async ({ folder }: { folder: string }) => (await import('../handoff/verifyFolder.ts')).verifiedFolder(folder),
   evidence: async (input: { source: PcmLocation; wanted: EvidenceWanted }) =>

@@ -1,4 +1,4 @@
-import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, stat, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { readOtio } from '@pocket-twin/core/edit/otio/otioEdit.ts';
 import { splitToMonos } from '@pocket-twin/core/repair/plan/plans.ts';
@@ -134,6 +134,21 @@ test('a second handoff into the same folder leaves what the first replaced, and 
   const verified = await call<Verified>('POST', `handoffs/${again.id}/verification`);
   expect(verified).toMatchObject({ changed: [], missing: [], unnamed: [] });
   expect(verified.files).toBeGreaterThanOrEqual(9);
+});
+
+test('a file that was replaced by another of its size and date is never called proven', async () => {
+  const path = join(card, 'deck.wav');
+  const { atime, mtime } = await stat(path);
+  const before = await readFile(path);
+  await writeFile(path, wavBytes([OTHER, noise(0.0006, 3, 2)]));
+  await utimes(path, atime, mtime);
+  const done = await handOff(wantedFor('Other', { clipIds: [idOf('deck.wav')], withEdit: false }));
+  expect(done.list).toEqual([
+    expect.objectContaining({ state: 'failed', proof: null, error: expect.stringContaining('holds something else') }),
+  ]);
+  expect((await readdir(join(target, 'Other')).catch(() => [])).filter((name) => name.endsWith('.wav'))).toEqual([]);
+  await writeFile(path, before);
+  await utimes(path, atime, mtime);
 });
 
 test('a channel that speaks by itself and is left out is told, and a file that has gone waits and is not counted', async () => {

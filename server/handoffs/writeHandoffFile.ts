@@ -15,6 +15,7 @@ import { recordingOf } from '@pocket-twin/core/handoff/recordingOf.ts';
 import type { HandedOffRecording } from '@pocket-twin/core/schema/handedOffRecording.ts';
 import { editPath } from '../edits/projectRecordings.ts';
 import { cutsOf, recordingWith, together } from '@pocket-twin/media/handoff/pieces.ts';
+import { inThread } from '@pocket-twin/media/threads/inThread.ts';
 import { ClipRow } from '../clips/clip.ts';
 import { ensureSourceHere } from '../clips/linkedSources.ts';
 import { action, type ActionContext, type Step } from '../platform/action.ts';
@@ -110,6 +111,9 @@ async function made(
   const source = partner
     ? await joinedClip(clip, partner, basename(paths[0]), scratch)
     : await handoffClipOf(clip, folders, seen);
+  // Beside the writing: what kept its size and its time may be another recording all the same.
+  const sameContent = Promise.all([clip, ...(partner ? [partner] : [])].map(ensureSameContent));
+  sameContent.catch(() => undefined);
   const folder = join(scratch, 'files');
   await mkdir(folder);
   const spans = await cutsOf(source, stretches, { repair: done, format, bits });
@@ -144,10 +148,20 @@ async function made(
           ),
       ),
     );
+  await sameContent;
   const written = together(pieces);
   if (partner) return { ...written, ...asTwoSides(written, clip, partner) };
   const recording = recordingWith(pieces, spans, source, { repair: done, format }, editPath(clip));
   return { ...written, recording, also: [] };
+}
+
+/** @throws Refusal where a clip's file holds something else than what was measured */
+async function ensureSameContent({ sourcePath, fileName, contentHash }: ClipRow): Promise<void> {
+  if (contentHash === null || (await inThread('hash', { path: sourcePath })) === contentHash) return;
+  throw new Refusal(
+    'conflict',
+    `${fileName} holds something else than what was measured, though its size and its date are the same. Measure it again in the lineup.`,
+  );
 }
 
 /** The left and the right of one recording, each with the one file that both became. */
