@@ -6,8 +6,8 @@ import type { ConformLine } from '@pocket-twin/core/schema/handoff.ts';
 import { mix } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
 import { writeTestWav } from '@pocket-twin/media/test/files.ts';
-import { FILMS, makeFilm } from './travels/films.ts';
-import { makeSounds } from './travels/sounds.ts';
+import { FILMS, makeFilm } from '@pocket-twin/media/test/travels/films.ts';
+import { makeSounds } from '@pocket-twin/media/test/travels/sounds.ts';
 
 // What travels along in a handoff: forty films and forty sound files, every property before and after. What is not equal is listed, and so is what the
 // receipt does not tell. npm run bench -- travels [WORD]: only files whose name has the word

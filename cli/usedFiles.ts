@@ -1,5 +1,7 @@
 import { readFile } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
 import { basename, dirname, resolve } from 'node:path';
+import pMap from 'p-map';
 import type { EditClip } from '@pocket-twin/core/edit/match.ts';
 import { usedStretches } from '@pocket-twin/core/edit/usedStretches.ts';
 import type { GivenEdit } from '@pocket-twin/core/schema/handoffRecord.ts';
@@ -31,7 +33,7 @@ export async function whatIsUsed(
   });
   // What is no edit is told before every recording is opened.
   editFrom(text, basename(path), null);
-  const heads = await Promise.all(found.map(({ path: file }) => headOf(file)));
+  const heads = await pMap(found, ({ path: file }) => headOf(file), { concurrency: 2 * availableParallelism() });
   const rate = heads.find(({ frameRate }) => frameRate !== null)?.frameRate ?? null;
   const home = dirname(resolve(path));
   const edit = editFrom(text, basename(path), home, rate ?? undefined);

@@ -83,7 +83,13 @@ function near(a: number | null, b: number | null): boolean {
 function leadsTo({ target, name }: EditEvent, path: string, folder: string): boolean {
   if (target !== null) return resolve(folder, pathOf(target)) === resolve(path);
   if (name === null) return false;
-  return name === basename(path) || name === basename(path).replace(/\.\w{2,5}$/, '');
+  return namesOf(path).includes(name);
+}
+
+/** What a list calls a file: with its ending, or without. */
+function namesOf(path: string): string[] {
+  const name = basename(path);
+  return [name, name.replace(/\.\w{2,5}$/, '')];
 }
 
 /** Whether an event that was to stay leads where it led. */
@@ -122,10 +128,14 @@ async function playBoth(
   const before: PlayedStretch[] = [];
   const after: PlayedStretch[] = [];
   const repaired: PlayedStretch[] = [];
-  const wanted = new Map<string, string>();
+  const wanted = new Set<string>();
+  const byName = new Map<string, string>();
   for (const { event, files, recording, state } of linked) {
     if (!recording || files.length === 0 || event.isPicture || !event.isEnabled) continue;
-    for (const { path } of files) wanted.set(resolve(folder, path), path);
+    for (const { path } of files) {
+      wanted.add(resolve(folder, path));
+      for (const name of namesOf(path)) byName.set(name, resolve(folder, path));
+    }
     // What feeds none of the new files and carries nothing of its own is not missed.
     const feeding = new Set(files.flatMap(({ streams }) => streams.flat(2)));
     const counts = (channel: number): boolean => feeding.has(channel) || recording.lost.includes(channel);
@@ -136,8 +146,8 @@ async function playBoth(
   }
   for (const event of written) {
     if (event.isPicture || !event.isEnabled) continue;
-    const path = [...wanted.keys()].find((one) => leadsTo(event, one, folder));
-    const stretch = path === undefined ? null : stretchOf(event, await levelsOf(path), () => true);
+    const path = event.target === null ? byName.get(event.name ?? '') : resolve(folder, pathOf(event.target));
+    const stretch = path && wanted.has(path) ? stretchOf(event, await levelsOf(path), () => true) : null;
     if (stretch) after.push(stretch);
   }
   const starts = [...before, ...after].map(({ recordStartSeconds }) => recordStartSeconds);

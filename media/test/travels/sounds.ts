@@ -7,7 +7,7 @@ import type { KeptChunk } from '@pocket-twin/core/riff/wavFrame.ts';
 import { noFacts } from '@pocket-twin/core/schema/clipFacts.ts';
 import { mix } from '@pocket-twin/core/synth/mono.ts';
 import { chatter, noise } from '@pocket-twin/core/synth/noise.ts';
-import { INT24, wavBytes } from '@pocket-twin/media/test/files.ts';
+import { INT24, wavBytes } from '../files.ts';
 
 const chunk = (id: string, text: string): KeptChunk => ({ id, body: asciiBytes(text) });
 const SAID = ['title=Ferry', 'artist=Wharf Two', 'comment=By the river', 'date=2026-08-14', 'track=3'];
