@@ -104,8 +104,12 @@ async function tracksOf(path: string): Promise<[string, string[]][]> {
 
 test('a split clip lies on parallel tracks, as often as it is used, with the same times, fades and speeds; nothing else moves', async () => {
   const out = join(folder, 'repaired');
+  await writeFile(join(card, 'notes.xml'), '<notes/>');
   const { status, summary } = handOff(card, '--edit', edit, '--tracks', 'repaired', '--out', out);
-  expect([status, summary]).toEqual([0, expect.objectContaining({ proven: true, events: 5, matched: 5, missing: [] })]);
+  // The edit is none of what was left out.
+  const wanted = { proven: true, events: 5, matched: 5, missing: [], ignored: [join(card, 'notes.xml')] };
+  expect([status, summary]).toEqual([0, expect.objectContaining(wanted)]);
+  await rm(join(card, 'notes.xml'));
   expect(await tracksOf(join(out, 'film.otio'))).toEqual([
     ['Interviews', ['talk-left.wav', 'Transition', 'deck.wav', 'Gap', 'talk-left.wav']],
     ['Interviews · right', ['talk-right.wav', 'Transition', 'Gap', 'Gap', 'talk-right.wav']],
@@ -174,6 +178,12 @@ test('a list puts each file on a channel of its own, and keeps one file where it
   expect(lines.filter((line) => line.startsWith('* FROM')).map((line) => line.slice(18))).toEqual([
     ...['talk-left.wav', 'talk-right.wav', 'talk-left.wav', 'talk-right.wav', 'deck.wav'],
   ]);
+  // What the list names and nobody has brought cannot be proven.
+  await writeFile(list, `TITLE: FILM\n${event('001', 'AA', 0, 2, 'talk.wav')}${event('002', 'AA', 2, 4, 'gone.wav')}`);
+  expect(handOff(card, '--edit', list, '--out', join(folder, 'unknown'))).toMatchObject({
+    status: 0,
+    summary: { proven: false, missing: ['gone.wav'] },
+  });
   await writeFile(
     list,
     `TITLE: FILM\n${event('001', 'AA', 0, 2, 'talk.wav')}${['A', 'A2', 'A3', 'A4'].map((channel, i) => event(`00${i + 2}`, channel, 2, 4, i === 0 ? 'talk.wav' : 'deck.wav')).join('')}`,

@@ -72,7 +72,14 @@ export async function handoffCommand(args: string[]): Promise<number> {
     if (taken !== null)
       throw new Refusal('not-allowed', `${join(request.out, taken)} is there already. Choose another --out.`);
     isComplete = false;
-    const status = await handOffAll({ request, folder, target, lock, ...used, ignored: shoot.ignored });
+    const status = await handOffAll({
+      request,
+      folder,
+      target,
+      lock,
+      ...used,
+      ignored: notWanted(shoot.ignored, request),
+    });
     isComplete = true;
     return status;
   } finally {
@@ -81,6 +88,12 @@ export async function handoffCommand(args: string[]): Promise<number> {
     await rmdir(join(folder, RECEIPTS)).catch(() => undefined);
     await rmdir(folder).catch(() => undefined);
   }
+}
+
+/** What lies beside the recordings and is not the edit or the recipe that was named. */
+function notWanted(ignored: readonly string[], { edit, recipe }: HandoffRequest): string[] {
+  const named = [edit, recipe].flatMap((path) => (path === null ? [] : [resolve(path)]));
+  return ignored.filter((path) => !named.includes(resolve(path)));
 }
 
 interface Work {

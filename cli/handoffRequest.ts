@@ -28,6 +28,7 @@ export interface HandoffRequest {
   inputs: string[];
   out: string;
   edit: string | null;
+  recipe: string | null;
   name: string | null;
   /** Only what the edit uses, with so much before and after; null is all of it. */
   handlesSeconds: number | null;
@@ -54,6 +55,7 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
         inputs,
         out: '',
         edit: null,
+        recipe: null,
         name: null,
         handlesSeconds: null,
         format: 'same',
@@ -93,7 +95,15 @@ export async function readHandoffRequest(args: string[]): Promise<HandoffRequest
   if (values.markers && values.edit === undefined)
     throw new Refusal('bad-request', '--markers needs the edit that they are written into: --edit FILE.');
   return {
-    ...{ inputs, out: values.out, edit: values.edit ?? null, name: values.name ?? null, json, help: false },
+    ...{
+      inputs,
+      out: values.out,
+      edit: values.edit ?? null,
+      recipe: values.recipe ?? null,
+      name: values.name ?? null,
+      json,
+      help: false,
+    },
     handlesSeconds: values['used-only'] ? handles : null,
     format: asRepair.format,
     bits: bits ?? 'same',

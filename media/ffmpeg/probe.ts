@@ -65,16 +65,8 @@ export async function probeFile(input: CodedInput): Promise<Probed> {
     ],
     basename(input.path),
   );
-  const pieces: Buffer[] = [];
-  let bytes = 0;
-  for await (const piece of run.pieces()) {
-    bytes += piece.length;
-    if (bytes > LARGEST_ANSWER_BYTES) break;
-    pieces.push(piece);
-  }
-  if (bytes > LARGEST_ANSWER_BYTES) run.stop();
-  else await run.complaint();
-  return probedFrom(Buffer.concat(pieces).toString());
+  const answer = await run.text(LARGEST_ANSWER_BYTES);
+  return probedFrom(answer ?? '');
 }
 
 function probedFrom(answer: string): Probed {

@@ -59,6 +59,23 @@ export class Run {
     }
   }
 
+  /** All that it puts out, as a text; null where that is more than wanted: it is stopped then. @throws as `complaint` */
+  async text(mostBytes: number): Promise<string | null> {
+    const pieces: Buffer[] = [];
+    let bytes = 0;
+    for await (const piece of this.pieces()) {
+      bytes += piece.length;
+      if (bytes > mostBytes) {
+        this.stop();
+        return null;
+      }
+      pieces.push(piece);
+    }
+    // Damage in a file's sound says nothing of what it says of itself.
+    await this.complaint();
+    return Buffer.concat(pieces).toString();
+  }
+
   /** What comes out of `pipe:3` and on; to be read as it comes, or the others wait for it. @param index from 0 */
   outlet(index: number): Readable {
     return this.child.stdio[3 + index] as unknown as Readable;

@@ -12,15 +12,6 @@ export async function writeTags(input: CodedInput, path: string): Promise<void> 
     [...reading(input), '-map_chapters', '-1', '-f', 'ffmetadata', 'pipe:1'],
     basename(input.path),
   );
-  const pieces: Buffer[] = [];
-  let bytes = 0;
-  for await (const piece of run.pieces()) {
-    bytes += piece.length;
-    if (bytes > MOST_BYTES) break;
-    pieces.push(piece);
-  }
-  if (bytes > MOST_BYTES) run.stop();
-  // Damage in its sound says nothing of its tags.
-  else await run.complaint();
-  await writeFile(path, bytes > MOST_BYTES ? ';FFMETADATA1\n' : Buffer.concat(pieces));
+  const answer = await run.text(MOST_BYTES);
+  await writeFile(path, answer ?? ';FFMETADATA1\n');
 }

@@ -60,17 +60,9 @@ export async function filmStreams(film: CodedInput): Promise<FilmStream[]> {
     ],
     basename(film.path),
   );
-  const pieces: Buffer[] = [];
-  let bytes = 0;
-  for await (const piece of run.pieces()) {
-    bytes += piece.length;
-    if (bytes > MOST_BYTES) break;
-    pieces.push(piece);
-  }
-  if (bytes > MOST_BYTES) run.stop();
-  else await run.complaint();
+  const answer = await run.text(MOST_BYTES);
   const isMatroska = film.demuxer === 'matroska';
-  const { streams = [], packets = [] } = parsed(Buffer.concat(pieces).toString());
+  const { streams = [], packets = [] } = parsed(answer ?? '');
   const first = new Map<number, Packet>();
   for (const packet of packets)
     if (packet.stream_index !== undefined && !first.has(packet.stream_index)) first.set(packet.stream_index, packet);

@@ -36,13 +36,15 @@ export async function proveEdit({ linked, home, written, folder }: EditToProve):
     const { recordStartSeconds: startSeconds, recordEndSeconds: endSeconds } = event;
     faults.push({ code, name: nameOfEvent(event), startSeconds, endSeconds });
   };
-  for (const { event, files } of linked) {
+  for (const { event, files, recording } of linked) {
     if (files.length === 0) {
       const same = [...open].find((other) => isSameStretch(event, other) && isStill(event, other, home, folder));
       if (same) open.delete(same);
       else fault('lost-event', event);
       const path = placeOf(event, home);
-      if (path !== null && !(await isFile(path))) unresolved.push(nameOfEvent(event));
+      // A list names no files: what is none of the recordings nobody can look for.
+      const isUnknown = recording === null && event.channels !== null && event.target === null;
+      if (isUnknown || (path !== null && !(await isFile(path)))) unresolved.push(nameOfEvent(event));
       continue;
     }
     for (const [i, { path }] of files.entries()) {

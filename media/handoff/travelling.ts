@@ -53,17 +53,9 @@ async function probe(path: string, demuxer: string): Promise<Told> {
     ],
     basename(path),
   );
-  const pieces: Buffer[] = [];
-  let bytes = 0;
-  for await (const piece of run.pieces()) {
-    bytes += piece.length;
-    if (bytes > LARGEST_TEXT) break;
-    pieces.push(piece);
-  }
-  if (bytes > LARGEST_TEXT) run.stop();
-  else await run.complaint();
+  const answer = await run.text(LARGEST_TEXT);
   try {
-    return JSON.parse(Buffer.concat(pieces).toString() || '{}') as Told;
+    return JSON.parse(answer || '{}') as Told;
   } catch {
     return {};
   }
@@ -131,10 +123,7 @@ async function contents(path: string, demuxer: string, streams: readonly Describ
     [...reading({ path, demuxer }), ...maps, '-c', 'copy', '-f', 'streamhash', '-hash', 'sha256', 'pipe:1'],
     basename(path),
   );
-  const pieces: Buffer[] = [];
-  for await (const piece of run.pieces()) pieces.push(piece);
-  await run.complaint();
-  const hashes = Buffer.concat(pieces).toString().split('\n');
+  const hashes = ((await run.text(LARGEST_TEXT)) ?? '').split('\n');
   return Object.fromEntries(
     wanted.map(({ name }, i) => [`${name}: content`, /=([0-9a-f]{16})/.exec(hashes[i] ?? '')?.[1] ?? 'unknown']),
   );
