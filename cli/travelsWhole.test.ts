@@ -58,7 +58,7 @@ test('nothing differs without a reason', () => {
       .map(({ what, old, new: now }) => `${name}: ${what} ${old} → ${now}`),
   );
   expect(unexplained).toEqual([]);
-  for (const conform of lines.values()) expect(conform.length).toBeGreaterThan(7);
+  for (const conform of lines.values()) expect(conform.length).toBeGreaterThanOrEqual(7);
 });
 
 test.each(CHOSEN.map((number) => `film-${String(number).padStart(2, '0')}.${FILMS[number - 1].ending}`))(

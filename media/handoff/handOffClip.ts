@@ -54,7 +54,7 @@ async function copied(order: HandoffOrder): Promise<HandedOff> {
   await mkdir(dirname(target), { recursive: true });
   await adoptWhole(clip.path, target, true);
   const checksums = await checksumsOf(target);
-  const travels = await travelling(target);
+  const travels = await travelling(target, clip.inspection.format.container);
   const isSame = (await checksumsOf(clip.path)).sha256 === checksums.sha256;
   const { frames, hasVideo } = clip.inspection.format;
   // Of bytes that are equal everything is.
@@ -105,7 +105,8 @@ async function soundOnly(
     onProgress,
   ).finally(() => rm(own, { recursive: true, force: true }));
   const before = soundFactsOf(clip);
-  const travels = await travelling(clip.path);
+  const { container } = clip.inspection.format;
+  const travels = await travelling(clip.path, packing ?? 'wav');
   const files: HandedOffFile[] = [];
   for (const [i, path] of paths.entries()) {
     const { format, facts } = await headOf(join(folder, path));
@@ -119,7 +120,12 @@ async function soundOnly(
     files.push({
       path,
       checksums: await checksumsOf(join(folder, path)),
-      conform: conformLines(before, after, { before: travels, after: await travelling(join(folder, path)) }, asked),
+      conform: conformLines(
+        before,
+        after,
+        { before: travels, after: await travelling(join(folder, path), container) },
+        asked,
+      ),
     });
   }
   return { receipt, files };

@@ -161,10 +161,11 @@ async function inPlace(
   { proof, pictureBefore, checksums }: ReplacedSound,
 ): Promise<HandedOff> {
   const facts = { ...soundFactsOf(clip), pictureFrames: clip.facts.picture?.frames ?? null };
+  const { container } = clip.inspection.format;
   const conform = conformLines(
     { ...facts, pictureHash: pictureBefore },
     { ...facts, pictureHash: proof.pictureHash },
-    { before: await travelling(clip.path), after: await travelling(join(folder, path)) },
+    { before: await travelling(clip.path, container), after: await travelling(join(folder, path), container) },
     {
       ...{ isRepaired: true, changesChannels: false, isCut: false, changesForm: false, isCoded: false },
       sampleRate: clip.inspection.format.sampleRate,
@@ -218,7 +219,7 @@ async function anew(
     ...{ isCut: span !== null, changesForm: order.bits !== 'same' && holdsWords },
     ...{ isCoded: !holdsWords, sampleRate: clip.inspection.format.sampleRate },
   };
-  const travels = { before: await travelling(clip.path), after: await travelling(target) };
+  const travels = { before: await travelling(clip.path, container), after: await travelling(target, container) };
   return { receipt, files: [{ path, checksums, conform: conformLines(before, after, travels, asked) }] };
 }
 

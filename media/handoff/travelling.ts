@@ -36,10 +36,14 @@ const LARGEST_TEXT = 32 << 20;
 const LARGEST_CHUNK = 16 << 20;
 const MOST_TEXT = 200;
 
-/** Everything of a file that an edit, a player or an archive may ask for, as FFmpeg's own tool and the file's own tables tell it. */
-export async function travelling(path: string): Promise<Travelling> {
+/**
+ * Everything of a file that an edit, a player or an archive may ask for, as FFmpeg's own tool and the file's own tables tell it.
+ * @param otherContainer what it is held against: of two WAVs their chunks tell everything, and many are handed off at once
+ */
+export async function travelling(path: string, otherContainer: string): Promise<Travelling> {
   const input = await inputOf(path);
   const own = await ownParts(path, input.demuxer);
+  if (input.demuxer === 'wav' && otherContainer === 'wav') return own;
   const told = await probe(path, input.demuxer);
   return { ...probedParts(told), ...(await contents(path, input.demuxer, told.streams ?? [])), ...own };
 }
