@@ -155,17 +155,19 @@ function replacedIn(
 
 /** Everything but the words of its sound is what it was, and was compared. */
 async function inPlace(
-  { clip, folder }: HandoffOrder,
+  { clip }: HandoffOrder,
   written: Receipt,
   path: string,
   { proof, pictureBefore, checksums }: ReplacedSound,
 ): Promise<HandedOff> {
   const facts = { ...soundFactsOf(clip), pictureFrames: clip.facts.picture?.frames ?? null };
   const { container } = clip.inspection.format;
+  const travels = await travelling(clip.path, container);
   const conform = conformLines(
     { ...facts, pictureHash: pictureBefore },
     { ...facts, pictureHash: proof.pictureHash },
-    { before: await travelling(clip.path, container), after: await travelling(join(folder, path), container) },
+    // Every byte outside of the sound, and of the tag that tells of it, was compared with the original's.
+    { before: travels, after: travels },
     {
       ...{ isRepaired: true, changesChannels: false, isCut: false, changesForm: false, isCoded: false },
       sampleRate: clip.inspection.format.sampleRate,
