@@ -244,7 +244,7 @@ test('two devices whose clocks run apart are lined up by keyboard, kept, found a
   await expectNothingSerious(page);
   await page.evaluate(() => (document.activeElement as HTMLElement).blur());
   await page.keyboard.press('Enter');
-  await page.getByText('Repair kept', { exact: true }).waitFor();
+  await page.getByRole('banner').getByText('Repair kept', { exact: true }).waitFor();
   await page.reload();
   await plan(page, 'Line up the sides').waitFor();
   await page.getByText(/The right side is moved .* and is played (79|80)\.\d ppm faster\./).waitFor();
