@@ -23,7 +23,7 @@ function waves(): Record<string, Buffer> {
     bext: made({ id: 'bext', body: bext }),
     'bext-2': made({ id: 'bext', body: versionTwo(bext) }),
     ixml: made(chunk('iXML', '<?xml version="1.0"?><BWFXML><PROJECT>Ferry</PROJECT><SCENE>4</SCENE></BWFXML>')),
-    pmx: made(chunk('_PMX', '<x:xmpmeta xmlns:x="adobe:ns:meta/"><a>1</a></x:xmpmeta>')),
+    pmx: made(chunk('_PMX', '<meta><place>Alder Reach</place></meta>')),
     axml: made(chunk('axml', '<ebuCoreMain/>')),
     chna: made({ id: 'chna', body: new Uint8Array([1, 0, 1, 0, ...Array<number>(40).fill(48)]) }),
     unknown: made(chunk('Zzz9', 'whatever this is')),
