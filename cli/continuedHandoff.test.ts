@@ -113,6 +113,10 @@ test('a folder that somebody is handing off into is left to them, and the second
   const { status, stderr } = run('handoff', join(card, 'deck.wav'), '--out', out);
   expect([status, stderr]).toEqual([2, expect.stringContaining(`Process ${process.pid} on ${hostname()}`)]);
   expect((await readdir(out)).sort()).toEqual(['.pocket-twin-handoff', 'receipts']);
+  // One that has just been made, and does not say yet whose it is.
+  await writeFile(join(out, '.pocket-twin-handoff'), '');
+  const begun = run('handoff', join(card, 'deck.wav'), '--out', out);
+  expect([begun.status, begun.stderr]).toEqual([2, expect.stringContaining('Somebody has just begun')]);
 });
 
 /** Everything in a folder but when it was made. */

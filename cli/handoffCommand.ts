@@ -1,4 +1,4 @@
-import { mkdir, rm, rmdir } from 'node:fs/promises';
+import { mkdir, rm, rmdir, stat } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import type { WrittenEdit } from '@pocket-twin/core/edit/eventOutcome.ts';
 import { nameFrom } from '@pocket-twin/core/handoff/names.ts';
@@ -60,6 +60,7 @@ export async function handoffCommand(args: string[]): Promise<number> {
   const used = await whatIsUsed(request, shoot.files);
   if (used.sources.length === 0)
     throw new Refusal('bad-request', `${request.edit} uses none of the recordings that were named.`);
+  const isNew = !(await stat(folder).catch(() => null));
   await makeFolder(join(folder, RECEIPTS)).catch(() => {
     throw new Refusal('bad-request', `The folder ${request.out} can’t be made. Choose another with --out.`);
   });
@@ -86,7 +87,7 @@ export async function handoffCommand(args: string[]): Promise<number> {
     await lock.release(isComplete);
     // Where nothing was written nothing is left.
     await rmdir(join(folder, RECEIPTS)).catch(() => undefined);
-    await rmdir(folder).catch(() => undefined);
+    if (isNew) await rmdir(folder).catch(() => undefined);
   }
 }
 

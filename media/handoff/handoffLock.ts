@@ -11,6 +11,8 @@ const LOCK = '.pocket-twin-handoff';
 /** What `WholeFile` calls a file that is not whole yet. */
 const PART = /^\..+\.[0-9a-f]{8}\.part$/;
 
+const BEGINNING_MS = 10_000;
+
 const Owner = z.object({
   process: z.int(),
   host: z.string(),
@@ -46,6 +48,12 @@ export class HandoffLock {
         throw new Refusal(
           'conflict',
           `Process ${owner.process} on ${owner.host} has been handing off into ${folder} since ${owner.at}. Wait until it has ended, or choose another folder.`,
+        );
+      // Whoever has just made it has not said yet who it is.
+      if (!owner && Date.now() - (await madeAt(path)) < BEGINNING_MS)
+        throw new Refusal(
+          'conflict',
+          `Somebody has just begun to hand off into ${folder}. Wait until that has ended, or choose another folder.`,
         );
       // One of several that come after a dead one goes on; the others find its lock.
       const taken = `${path}.${process.pid}`;
@@ -91,6 +99,14 @@ export class HandoffLock {
     await this.handle.close();
     if (isComplete) await rm(this.path, { force: true });
   }
+}
+
+/** Long past where it is gone. */
+function madeAt(path: string): Promise<number> {
+  return lstat(path).then(
+    ({ mtimeMs }) => mtimeMs,
+    () => 0,
+  );
 }
 
 async function readLock(path: string): Promise<{ owner: Owner | null; claims: Map<string, string> }> {
